@@ -1,0 +1,192 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import picomatch from 'picomatch';
+import type { Archive, Entry } from '@/core/archive';
+import { refOfSpan, FormatError, type BytesRef } from '@/core/bytes';
+import { planArchive, proveArchive } from '@/core/mod';
+import { sealNames } from '@/core/script';
+import { extractEntries, TargetNames } from '@/platform/node/extract-files';
+import { openFileSource } from '@/platform/node/file-source';
+import { readScriptFile } from '@/platform/node/script-shelf';
+import { writePlan } from '@/platform/node/write-plan';
+import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
+import { UsageError } from './usage-error';
+
+/** Where a command writes, so that it can be run inside a test. */
+export interface Output {
+  out(line: string): void;
+  complain(line: string): void;
+}
+
+/** Runs `work` for each archive; one that fails does not keep the others from being tried. */
+function forEach(
+  paths: readonly string[],
+  given: OpenArguments,
+  output: Output,
+  work: (opened: Opened) => boolean,
+): number {
+  const options = openOptions(given);
+  let good = true;
+  for (const file of paths)
+    try {
+      if (!work(openGiven(file, given, options))) good = false;
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      output.complain(error.message);
+      good = false;
+    }
+  return good ? 0 : 1;
+}
+
+function entryFacts(archive: Archive, entry: Entry): Record<string, unknown> {
+  let transforms: string[] = [];
+  if (!entry.problem) transforms = sealNames(archive.steps(entry));
+  return {
+    index: entry.index,
+    path: entry.path,
+    offset: entry.offset,
+    storedSize: entry.storedSize,
+    size: entry.size,
+    transforms,
+    ...(entry.hash && { hash: entry.hash }),
+    ...(entry.problem && { problem: entry.problem.message }),
+  };
+}
+
+export function listEntries(
+  paths: string[],
+  given: OpenArguments & { json?: boolean },
+  output: Output,
+): number {
+  return forEach(paths, given, output, ({ archive, path: file }) => {
+    for (const entry of archive.entries) {
+      const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry) };
+      if (given.json) output.out(JSON.stringify(facts));
+      else
+        output.out(
+          `${String(entry.index).padStart(7)}  ${String(entry.size).padStart(12)}  ${String(entry.storedSize).padStart(12)}  ${entry.path}`,
+        );
+      if (entry.problem) output.complain(entry.problem.message);
+    }
+    return archive.entries.every((entry) => !entry.problem);
+  });
+}
+
+export function extract(
+  paths: string[],
+  given: OpenArguments & { to: string; match: string[]; stored?: boolean; json?: boolean },
+  output: Output,
+): number {
+  const matches = given.match.length > 0 ? picomatch(given.match, { dot: true }) : () => true;
+  const names = new TargetNames();
+  let matched = 0;
+  const code = forEach(paths, given, output, ({ archive }) => {
+    const chosen = archive.entries.filter((entry) => matches(entry.path));
+    matched += chosen.length;
+    const { failed } = extractEntries(archive, chosen, given.to, names, {
+      stored: given.stored ?? false,
+      onEntry({ entry, file, bytes, error }) {
+        if (error) output.complain(error.message);
+        else if (given.json)
+          output.out(JSON.stringify({ index: entry.index, path: entry.path, file, bytes }));
+        else output.out(file!);
+      },
+    });
+    return failed === 0;
+  });
+  if (code === 0 && matched === 0 && given.match.length > 0)
+    throw new UsageError(`no entry matches ${given.match.join(' or ')}`);
+  return code;
+}
+
+interface Change {
+  readonly target: string;
+  readonly file: string;
+  used: boolean;
+}
+
+function parseChange(text: string): Change {
+  const at = text.lastIndexOf('=');
+  if (at < 1 || at === text.length - 1) throw new UsageError('--change takes PATH=FILE or #INDEX=FILE');
+  const change = { target: text.slice(0, at), file: text.slice(at + 1), used: false };
+  requireFile(change.file);
+  return change;
+}
+
+function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> {
+  const found = new Map<number, BytesRef>();
+  for (const change of changes) {
+    const number = /^#(\d+)$/.exec(change.target)?.[1];
+    const entries = archive.entries.filter((entry) =>
+      number === undefined ? entry.path === change.target : entry.index === Number(number),
+    );
+    if (entries.length > 1)
+      throw new UsageError(
+        `${change.target} is the path of ${entries.length} entries; choose one: ${entries.map(({ index }) => `#${index}`).join(', ')}`,
+      );
+    const [entry] = entries;
+    if (!entry) continue;
+    const source = openFileSource(change.file);
+    found.set(entry.index, refOfSpan(source, 0, source.length));
+    change.used = true;
+  }
+  return found;
+}
+
+export function repack(
+  paths: string[],
+  given: OpenArguments & { change: string[]; to: string },
+  output: Output,
+): number {
+  const changes = given.change.map(parseChange);
+  const several = paths.length > 1;
+  const targets = paths.map((file) => (several ? path.join(given.to, path.basename(file)) : given.to));
+  if (new Set(targets).size < targets.length) throw new UsageError('two archives have the same file name');
+  for (const target of targets)
+    if (fs.existsSync(target)) throw new UsageError(`${target} is there already; choose another place`);
+  const options = openOptions(given);
+  const opened = paths.map((file) => openGiven(file, given, options));
+  const perArchive = opened.map(({ archive }) => changesFor(archive, changes));
+  const unused = changes.find(({ used }) => !used);
+  if (unused) throw new UsageError(`no archive has an entry ${unused.target}`);
+  fs.mkdirSync(several ? given.to : path.dirname(path.resolve(given.to)), { recursive: true });
+  opened.forEach(({ archive }, i) => {
+    const plan = planArchive(archive, perArchive[i]);
+    try {
+      writePlan(plan, targets[i]!);
+    } finally {
+      plan.discard();
+    }
+    output.out(
+      `${targets[i]}: ${plan.length} bytes, ${perArchive[i]!.size} of ${archive.entries.length} entries changed`,
+    );
+  });
+  return 0;
+}
+
+export function prove(paths: string[], given: OpenArguments & { json?: boolean }, output: Output): number {
+  return forEach(paths, given, output, ({ archive, options, path: file }) => {
+    const proof = proveArchive(archive, options);
+    if (given.json) output.out(JSON.stringify({ archive: file, ...proof }));
+    else
+      for (const { claim, holds, detail } of proof.claims)
+        output.out(`${holds ? 'holds' : 'FAILS'}  ${claim}: ${detail}`);
+    return proof.holds;
+  });
+}
+
+export function checkScript(paths: string[], output: Output): number {
+  let good = true;
+  for (const file of paths) {
+    requireFile(file);
+    try {
+      const script = readScriptFile(file);
+      output.out(`${file}: good; ${script.title}, ${script.records.size} records, ${script.keys.size} keys`);
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      output.complain(error.message);
+      good = false;
+    }
+  }
+  return good ? 0 : 1;
+}

@@ -1,0 +1,34 @@
+import { writeSync } from 'node:fs';
+import { run } from './run';
+
+/** Lines are gathered, since a system call a line takes longer than the work itself. */
+const lines: string[] = [];
+let held = 0;
+
+function flush(): void {
+  const bytes = Buffer.from(lines.join(''));
+  lines.length = 0;
+  held = 0;
+  for (let done = 0; done < bytes.length;)
+    try {
+      done += writeSync(1, bytes, done);
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      // The reader is slow, or has seen enough.
+      if (code === 'EPIPE') process.exit(0);
+      if (code !== 'EAGAIN') throw error;
+    }
+}
+
+process.exitCode = run(process.argv.slice(2), {
+  out(line) {
+    lines.push(`${line}\n`);
+    held += line.length;
+    if (held > 1 << 16) flush();
+  },
+  complain(line) {
+    flush();
+    process.stderr.write(`${line}\n`);
+  },
+});
+flush();

@@ -1,0 +1,82 @@
+import { Command, CommanderError } from 'commander';
+import { FormatError } from '@/core/bytes';
+import { checkScript, extract, listEntries, prove, repack, type Output } from './commands';
+import { UsageError } from './usage-error';
+
+const collect = (value: string, before: string[]): string[] => [...before, value];
+
+function opening(command: Command): Command {
+  return command
+    .argument('<archive...>', 'one or more archives')
+    .option('--script <file>', 'format script; otherwise the shipped script that knows the file')
+    .option('--key <name=hex>', 'a key, as NAME=HEX', collect, [])
+    .option('--names <file>', 'list of paths, one a line, for hashed names', collect, []);
+}
+
+/** Runs the command line and returns the exit code: 0 good, 1 archive or script wrong, 2 wrong usage. */
+export function run(args: readonly string[], output: Output): number {
+  let code = 0;
+  const program = new Command('latch')
+    .description('Lists, extracts, repacks and proves game archives by format scripts.')
+    .exitOverride()
+    .configureOutput({
+      writeOut: (text) => output.out(text.trimEnd()),
+      writeErr: (text) => output.complain(text.trimEnd()),
+    });
+  opening(program.command('entries'))
+    .description('list the entries')
+    .option('--json', 'a JSON line an entry')
+    .action((paths, options) => (code = listEntries(paths, options, output)));
+  opening(program.command('extract'))
+    .description('write entries below a folder')
+    .requiredOption('--to <dir>', 'the folder')
+    .option('--match <glob>', 'only paths that match', collect, [])
+    .option('--stored', 'the bytes as they lie in the archive')
+    .option('--json', 'a JSON line an entry')
+    .action((paths, options) => (code = extract(paths, options, output)));
+  opening(program.command('repack'))
+    .description('write an archive with changed entries')
+    .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
+    .requiredOption('--to <out>', 'the new file, or a folder for several archives')
+    .action((paths, options) => (code = repack(paths, options, output)));
+  opening(program.command('prove'))
+    .description('prove that the script describes the archive in both directions')
+    .option('--json', 'the proof as JSON')
+    .action((paths, options) => (code = prove(paths, options, output)));
+  program
+    .command('check-script')
+    .description('check the text of format scripts')
+    .argument('<script...>', 'one or more scripts')
+    .action((paths: string[]) => (code = checkScript(paths, output)));
+  try {
+    program.parse(args, { from: 'user' });
+    return code;
+  } catch (error) {
+    return exitCodeFor(error, output);
+  }
+}
+
+function exitCodeFor(error: unknown, output: Output): number {
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  if (error instanceof UsageError) {
+    output.complain(error.message);
+    return 2;
+  }
+  if (error instanceof FormatError) {
+    output.complain(error.message);
+    return 1;
+  }
+  const { code } = error as NodeJS.ErrnoException;
+  if (typeof code === 'string') {
+    output.complain(systemMessage(error as NodeJS.ErrnoException));
+    return 1;
+  }
+  throw error;
+}
+
+function systemMessage(error: NodeJS.ErrnoException): string {
+  if (error.code === 'ENOSPC')
+    return `The disk is full${error.path ? ` at ${error.path}` : ''}. Nothing half-written was kept. Make room and run it again.`;
+  if (error.code === 'EACCES') return `${error.path ?? 'The file'} may not be read or written by this user.`;
+  return error.message;
+}

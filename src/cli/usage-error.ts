@@ -1,0 +1,2 @@
+/** The command was called wrongly; exit code 2. */
+export class UsageError extends Error {}

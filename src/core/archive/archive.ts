@@ -1,0 +1,55 @@
+import type { BytesRef, ByteSource, FormatError } from '../bytes';
+import type { Evaluation, PlainRef, RecordNode, ResolvedStep, Script } from '../script';
+
+/** One thing in an archive. */
+export interface Entry {
+  /** Number in the order of the table, from 0. */
+  readonly index: number;
+  /** Safe relative path with `/`; for a nameless or refused one a stand-in that tells it apart. */
+  readonly path: string;
+  /** Whether the path comes from the archive or a name list. */
+  readonly named: boolean;
+  /** 16 hexadecimal digits where the archive keeps a hash of the name. */
+  readonly hash: string | undefined;
+  /** Offset of the stored bytes in the file. */
+  readonly offset: number;
+  readonly storedSize: number;
+  /** Plain size in bytes, as the archive states it. */
+  readonly size: number;
+  /** What is wrong with this entry alone; the others are not harmed by it. */
+  readonly problem: FormatError | undefined;
+  readonly row: RecordNode;
+}
+
+/** A stretch of the file and what it is. */
+export interface Stretch {
+  readonly offset: number;
+  readonly length: number;
+  readonly what: string;
+}
+
+export interface Coverage {
+  readonly explained: number;
+  /** Bytes that nothing in the script speaks of, kept as they are. */
+  readonly gaps: readonly Stretch[];
+  readonly overlaps: readonly Stretch[];
+}
+
+/** An archive whose tables have been read and hold. Payloads are read when they are asked for. */
+export interface Archive {
+  readonly script: Script;
+  readonly source: ByteSource;
+  readonly context: Evaluation;
+  readonly entries: readonly Entry[];
+  /** How many derived fields were compared with what they follow from. */
+  readonly fieldsHeld: number;
+  readonly coverage: Coverage;
+  entryOf(row: RecordNode): Entry | undefined;
+  steps(entry: Entry): ResolvedStep[];
+  stored(entry: Entry): BytesRef;
+  /**
+   * The plain bytes. Going through them to the end also checks every derived field over them; what does
+   * not hold throws FormatError naming the entry, the field and the offset.
+   */
+  plain(entry: Entry): PlainRef;
+}

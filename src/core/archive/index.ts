@@ -1,0 +1,5 @@
+export type { Archive, Coverage, Entry, Stretch } from './archive';
+export { kindOfPath, typeOfHead, type Kind } from './kind';
+export { hashOfPath, parseNameList } from './names';
+export { openArchive, recognises, type OpenOptions } from './open-archive';
+export { pathProblem, portablePath, standInPath } from './path';

@@ -1,0 +1,89 @@
+import { CHUNK_BYTES, type ByteSink, type ByteSource } from './source';
+
+/**
+ * Bytes of known length that can be gone through any number of times without being held: a range of a
+ * file, something in memory, or the result of a transform that is made anew on each pass.
+ */
+export interface BytesRef {
+  readonly length: number;
+  /** Pieces in order; each is valid until the next is asked for. */
+  chunks(): Iterable<Uint8Array>;
+  /** Set where the bytes lie as they are in a source, so that they can be copied without a detour. */
+  readonly span?: { source: ByteSource; offset: number };
+}
+
+export function refOfBytes(bytes: Uint8Array): BytesRef {
+  return { length: bytes.length, chunks: () => (bytes.length > 0 ? [bytes] : []) };
+}
+
+/** The range `[offset, offset + length)` of a source, read in pieces of a mebibyte. */
+export function refOfSpan(source: ByteSource, offset: number, length: number): BytesRef {
+  return {
+    length,
+    span: { source, offset },
+    *chunks() {
+      for (let at = 0; at < length; at += CHUNK_BYTES)
+        yield source.read(offset + at, Math.min(CHUNK_BYTES, length - at));
+    },
+  };
+}
+
+export function concatRefs(parts: readonly BytesRef[]): BytesRef {
+  return {
+    length: parts.reduce((sum, part) => sum + part.length, 0),
+    *chunks() {
+      for (const part of parts) yield* part.chunks();
+    },
+  };
+}
+
+/** All bytes in one new array; only for what is known to be small. */
+export function collect(ref: BytesRef): Uint8Array {
+  const all = new Uint8Array(ref.length);
+  let at = 0;
+  for (const chunk of ref.chunks()) {
+    all.set(chunk, at);
+    at += chunk.length;
+  }
+  return all;
+}
+
+export function drain(ref: BytesRef, sink: ByteSink): void {
+  for (const chunk of ref.chunks()) sink.write(chunk);
+}
+
+/** The first place where two streams of bytes differ, or undefined. A shorter one differs at its end. */
+export function firstDifference(a: BytesRef, b: BytesRef): number | undefined {
+  const left = a.chunks()[Symbol.iterator]();
+  const right = b.chunks()[Symbol.iterator]();
+  let x: Uint8Array = new Uint8Array(0);
+  let y: Uint8Array = new Uint8Array(0);
+  let at = 0;
+  for (;;) {
+    if (x.length === 0) x = nextFilled(left);
+    if (y.length === 0) y = nextFilled(right);
+    if (x.length === 0 && y.length === 0) return undefined;
+    const length = Math.min(x.length, y.length);
+    if (length === 0) return at;
+    const difference = differenceWithin(x, y, length);
+    if (difference < length) return at + difference;
+    at += length;
+    x = x.subarray(length);
+    y = y.subarray(length);
+  }
+}
+
+function nextFilled(chunks: Iterator<Uint8Array>): Uint8Array {
+  for (let step = chunks.next(); !step.done; step = chunks.next())
+    if (step.value.length > 0) return step.value;
+  return new Uint8Array(0);
+}
+
+function differenceWithin(a: Uint8Array, b: Uint8Array, length: number): number {
+  for (let i = 0; i < length; i++) if (a[i] !== b[i]) return i;
+  return length;
+}
+
+export function equalBytes(a: Uint8Array, b: Uint8Array): boolean {
+  return a.length === b.length && differenceWithin(a, b, a.length) === a.length;
+}

@@ -1,0 +1,13 @@
+export { FormatError, withFacts, type FormatErrorCode, type FormatErrorFacts } from './format-error';
+export { CHUNK_BYTES, checkRange, memorySource, type ByteSink, type ByteSource } from './source';
+export {
+  collect,
+  concatRefs,
+  drain,
+  equalBytes,
+  firstDifference,
+  refOfBytes,
+  refOfSpan,
+  type BytesRef,
+} from './bytes-ref';
+export { fromHex, toHex, hexOf64, spelledBytes } from './hex';

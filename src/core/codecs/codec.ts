@@ -1,0 +1,12 @@
+import type { Primitives } from '../primitives';
+
+/** A compression over a piece that is held whole; long data is cut into blocks by the script. */
+export interface Codec {
+  readonly name: string;
+  readonly about: string;
+  /** The most plain bytes that one stored byte can stand for; guards against claims that cannot be. */
+  readonly mostExpansion: number;
+  /** Throws a plain Error or RangeError when the bytes are broken or longer than `limit`. */
+  decode(stored: Uint8Array, limit: number, primitives: Primitives): Uint8Array;
+  encode(plain: Uint8Array, primitives: Primitives): Uint8Array;
+}

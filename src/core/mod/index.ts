@@ -1,0 +1,3 @@
+export { emit, planArchive, type BuildPlan, type PlanOptions, type Segment } from './plan';
+export { planSource } from './plan-source';
+export { proveArchive, proveBuild, type Claim, type Proof, type ProofProgress } from './prove';

@@ -1,0 +1,42 @@
+import { createCipheriv, createDecipheriv, createHash } from 'node:crypto';
+import zlib from 'node:zlib';
+import type { CipherStream, Primitives } from '@/core/primitives';
+import { createSpool } from './spool';
+
+/** AES pieces of this size are the fastest; larger ones fall out of the cache. */
+const AES_PIECE = 1 << 16;
+
+/** The bytes as a plain array: `slice` of a Buffer gives a view where the core expects a copy. */
+const plainArray = (buffer: Buffer): Uint8Array =>
+  new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length);
+
+/** One output piece of the expected size saves zlib its own growing; more than the limit is an error. */
+const inflating = (limit: number): zlib.ZlibOptions => ({
+  maxOutputLength: Math.max(1, limit),
+  chunkSize: Math.max(64, Math.min(limit + 1, 1 << 20)),
+});
+
+/** Node's own zlib and OpenSSL behind the core's interface. */
+export const nodePrimitives: Primitives = {
+  inflateRaw: (stored, limit) => plainArray(zlib.inflateRawSync(stored, inflating(limit))),
+  deflateRaw: (plain, level) => plainArray(zlib.deflateRawSync(plain, { level })),
+  inflateZlib: (stored, limit) => plainArray(zlib.inflateSync(stored, inflating(limit))),
+  deflateZlib: (plain, level) => plainArray(zlib.deflateSync(plain, { level })),
+  aes(mode, key, iv, decrypt): CipherStream {
+    const name = `aes-${key.length * 8}-${mode}`;
+    const cipher = decrypt ? createDecipheriv(name, key, iv) : createCipheriv(name, key, iv);
+    cipher.setAutoPadding(false);
+    return {
+      update(bytes) {
+        if (bytes.length <= AES_PIECE) return plainArray(cipher.update(bytes));
+        const out = new Uint8Array(bytes.length);
+        for (let at = 0; at < bytes.length; at += AES_PIECE)
+          out.set(cipher.update(bytes.subarray(at, at + AES_PIECE)), at);
+        return out;
+      },
+    };
+  },
+  sha256: (bytes) => plainArray(createHash('sha256').update(bytes).digest()),
+  crc32: (bytes, seed) => zlib.crc32(bytes, seed),
+  spool: createSpool,
+};

@@ -1,0 +1,47 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { FormatError, withFacts, type ByteSource } from '@/core/bytes';
+import { recognises } from '@/core/archive';
+import { parseScript, type Script } from '@/core/script';
+
+/** A format script together with the name of its file, which is its id. */
+export interface ShelvedScript {
+  readonly id: string;
+  readonly script: Script;
+}
+
+/** Where the scripts that ship with the application lie. */
+export const shippedScriptsFolder = (): string =>
+  process.env.ZERO_LATCH_SCRIPTS ?? path.join(process.cwd(), 'scripts', 'formats');
+
+/** Reads a script from a file; errors name the file, line and column. */
+export function readScriptFile(file: string): Script {
+  const text = fs.readFileSync(file, 'utf8');
+  return withFacts({ file: path.basename(file) }, () => parseScript(text));
+}
+
+/** All scripts of a folder, by the name of their file. */
+export function readShelf(folder = shippedScriptsFolder()): ShelvedScript[] {
+  return fs
+    .readdirSync(folder)
+    .filter((name) => name.endsWith('.yaml'))
+    .sort()
+    .map((name) => ({ id: name.slice(0, -'.yaml'.length), script: readScriptFile(path.join(folder, name)) }));
+}
+
+/** The scripts that know the file by its marks. */
+export function scriptsFor(source: ByteSource, shelf: readonly ShelvedScript[]): ShelvedScript[] {
+  return shelf.filter(({ script }) => recognises(script, source));
+}
+
+/** The one script to open a file with, or a FormatError that says what was tried. */
+export function scriptFor(source: ByteSource, shelf: readonly ShelvedScript[]): ShelvedScript {
+  const [first] = scriptsFor(source, shelf);
+  if (first) return first;
+  throw new FormatError('not-recognised', {
+    file: source.name,
+    byteOffset: 0,
+    expected: `the mark of one of ${shelf.length} scripts`,
+    remedy: 'Give a format script that describes this file',
+  });
+}
