@@ -26,28 +26,28 @@ export function run(args: readonly string[], output: Output): number {
   opening(program.command('entries'))
     .description('list the entries')
     .option('--json', 'a JSON line an entry')
-    .action((paths, options) => (code = listEntries(paths, options, output)));
+    .action((paths, options) => void (code = listEntries(paths, options, output)));
   opening(program.command('extract'))
     .description('write entries below a folder')
     .requiredOption('--to <dir>', 'the folder')
     .option('--match <glob>', 'only paths that match', collect, [])
     .option('--stored', 'the bytes as they lie in the archive')
     .option('--json', 'a JSON line an entry')
-    .action((paths, options) => (code = extract(paths, options, output)));
+    .action((paths, options) => void (code = extract(paths, options, output)));
   opening(program.command('repack'))
     .description('write an archive with changed entries')
     .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
     .requiredOption('--to <out>', 'the new file, or a folder for several archives')
-    .action((paths, options) => (code = repack(paths, options, output)));
+    .action((paths, options) => void (code = repack(paths, options, output)));
   opening(program.command('prove'))
     .description('prove that the script describes the archive in both directions')
     .option('--json', 'the proof as JSON')
-    .action((paths, options) => (code = prove(paths, options, output)));
+    .action((paths, options) => void (code = prove(paths, options, output)));
   program
     .command('check-script')
     .description('check the text of format scripts')
     .argument('<script...>', 'one or more scripts')
-    .action((paths: string[]) => (code = checkScript(paths, output)));
+    .action((paths: string[]) => void (code = checkScript(paths, output)));
   try {
     program.parse(args, { from: 'user' });
     return code;

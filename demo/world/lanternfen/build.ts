@@ -1,0 +1,121 @@
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import path from 'node:path';
+import { PEOPLE, type Person } from '../drawing/figures';
+import { PROPS } from '../drawing/props';
+import { writeHold, type HoldEntry } from '../hold-writer';
+import { bell, chirp, mumble, tune, wash } from '../sounds';
+import { GAME_KEY, programFile } from './program';
+import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
+import { itemTable, SPOKEN, texts } from './texts';
+
+const PITCH: Record<Person, number> = {
+  odd: 96,
+  ibis: 205,
+  reed_widow: 160,
+  sallow: 118,
+  bog_heron: 70,
+  otter: 290,
+};
+
+const saltOf = (name: string): Buffer => createHash('md5').update(`salt ${name}`).digest();
+
+/** 4 March of the made-up year in which everything was packed; fixed, so that bytes never differ. */
+const PACKED_AT = 1_772_600_000;
+
+function soundFiles(): Map<string, Buffer> {
+  const files = new Map<string, Buffer>();
+  for (const who of PEOPLE)
+    for (const [id, text] of Object.entries(SPOKEN[who]))
+      files.set(`voice/en/${who}/${id}.wav`, mumble(text, PITCH[who]));
+  const twice = (n: number): string => String(n).padStart(2, '0');
+  for (let n = 1; n <= 8; n++) {
+    files.set(`sound/water/lap_${twice(n)}.wav`, wash(`lap ${n}`, 0.04 + n * 0.01, 1 + n * 0.2));
+    files.set(`sound/wind/reeds_${twice(n)}.wav`, wash(`reeds ${n}`, 0.2 + n * 0.04, 0.4));
+    files.set(`sound/bell/toll_${twice(n)}.wav`, bell(150 + n * 42));
+    files.set(`sound/frogs/frog_${twice(n)}.wav`, chirp(160 + n * 30, 320 + n * 40, 2 + (n % 4)));
+  }
+  files.set('music/title.wav', tune('title', [196, 247, 294, 247, 220, 262, 330, 262, 196, 247, 294, 392]));
+  files.set('music/fog.wav', tune('fog', [147, 175, 165, 147, 131, 147, 110, 131]));
+  files.set('music/market.wav', tune('market', [262, 330, 392, 330, 294, 349, 440, 349, 262, 392, 330, 262]));
+  return files;
+}
+
+const held = (path_: string, data: Buffer): HoldEntry => ({
+  path: path_,
+  data: () => data,
+  modified: PACKED_AT,
+});
+const text = (path_: string, body: string): HoldEntry => held(path_, Buffer.from(body, 'utf8'));
+
+function amendedTexts(): HoldEntry[] {
+  const ferry = texts().get('text/en/ferry.lines')!;
+  return [
+    text(
+      'text/en/ferry.lines',
+      ferry.replace(SPOKEN.odd.greeting!, 'Mind the third plank. It has been mended.'),
+    ),
+    text(
+      'routes/jetty.json',
+      `${JSON.stringify({ from: 'jetty', to: ['causeway', 'toll_bell'], oil: 2, fare: 2 }, null, 2)}\n`,
+    ),
+  ];
+}
+
+/** Writes Lanternfen's folder. Everything in it follows from the sources here; two builds are identical. */
+export async function buildLanternfen(folder: string): Promise<void> {
+  const holds = path.join(folder, 'holds');
+  fs.mkdirSync(holds, { recursive: true });
+  const write = (name: string, data: Buffer | string): void =>
+    fs.writeFileSync(path.join(folder, name), data);
+  write('Lanternfen.bin', programFile('Lanternfen', 1 << 20, GAME_KEY));
+  write('harbour-launcher.bin', programFile('launcher', 1 << 17));
+  write(
+    'readme.txt',
+    'Lanternfen 3.2\nOddharbour Works, on Peatfire 3\n\nStart harbour-launcher. Keep your feet dry.\n',
+  );
+  write('settings.ini', '[game]\ntongue=en\nscene=jetty\n');
+
+  const sheets: HoldEntry[] = [];
+  for (const recipe of sheetRecipes()) sheets.push(held(recipe.path, await drawSheet(recipe)));
+  const screens = sheets.filter((entry) => entry.path.startsWith('screens/'));
+  const core = [
+    ...[...texts()].map(([name, body]) => text(name, body)),
+    text('items/goods.csv', itemTable(Object.keys(PROPS))),
+    text('credits.txt', 'Lanternfen\n\nKept, drawn and rung by Oddharbour Works.\nNo otters were paid.\n'),
+    ...screens,
+  ];
+  const hold = (
+    name: string,
+    entries: HoldEntry[],
+    rank: number,
+    key: Buffer | undefined,
+    roll: boolean,
+  ): void =>
+    writeHold(path.join(holds, name), entries, { ...(key && { key }), roll, rank, salt: saltOf(name) });
+  hold('h00-core.hold', core, 0, undefined, true);
+  hold(
+    'h01-sheets.hold',
+    sheets.filter((entry) => !screens.includes(entry)),
+    1,
+    GAME_KEY,
+    true,
+  );
+  hold(
+    'h02-voices.hold',
+    [...soundFiles()].map(([name, data]) => held(name, data)),
+    2,
+    GAME_KEY,
+    true,
+  );
+  const amended: HoldEntry[] = amendedTexts();
+  for (const recipe of amendedSheets()) amended.push(held(recipe.path, await drawSheet(recipe)));
+  amended.push(held('voice/en/otter/thanks.wav', mumble('Keep it. Keep it. No.', 310)));
+  hold('h90-amends.hold', amended, 90, GAME_KEY, false);
+}
+
+/** The card that lies in the game's box: the demo's own way of handing out the key. */
+export function helpCard(): string {
+  const hex = GAME_KEY.toString('hex');
+  return `Lanternfen help card\n\nKey of the holds (Peatfire 3, 32 bytes):\n${hex.match(/.{8}/g)!.join(' ')}\n`;
+}
