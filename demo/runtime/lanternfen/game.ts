@@ -1,0 +1,154 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { Hold } from './hold';
+import { readSheet, type Picture } from './sheet';
+import { Stall } from './stall';
+
+export interface LogLine {
+  /** Milliseconds since the start. */
+  at: number;
+  sort: 'mounted' | 'took' | 'stall' | 'note';
+  what: string;
+  from?: string;
+  detail: string;
+}
+
+/** What the scene is made of; only what was really loaded. */
+export interface Scene {
+  name: string;
+  tongue: string;
+  backdrop: Picture;
+  figure: Picture;
+  title: Picture;
+  line: string;
+  voice: Buffer;
+  water: Buffer;
+}
+
+export interface Run {
+  loaded: boolean;
+  log: LogLine[];
+  scene: Scene | undefined;
+}
+
+/** The rate that the engine's mixer runs at, in hertz. */
+const MIXER_RATE = 22050;
+
+/** Loads a game folder as Peatfire 3 would, up to its first scene. */
+export function play(folder: string): Run {
+  const started = performance.now();
+  const log: LogLine[] = [];
+  const note = (sort: LogLine['sort'], what: string, detail: string, from?: string): void => {
+    log.push({
+      at: Math.round((performance.now() - started) * 10) / 10,
+      sort,
+      what,
+      detail,
+      ...(from && { from }),
+    });
+  };
+  try {
+    const scene = load(folder, note);
+    note('note', scene.name, 'the scene stands');
+    return { loaded: true, log, scene };
+  } catch (error) {
+    if (error instanceof Stall) note('stall', error.what, `${error.field}: ${error.why}`);
+    else note('stall', 'the engine', error instanceof Error ? error.message : String(error));
+    return { loaded: false, log, scene: undefined };
+  }
+}
+
+type Note = (sort: LogLine['sort'], what: string, detail: string, from?: string) => void;
+
+function load(folder: string, note: Note): Scene {
+  const program = fs.readFileSync(path.join(folder, 'Lanternfen.bin'));
+  const spot = Math.floor(program.length * 0.61) | 7;
+  const key = program.subarray(spot, spot + 32);
+  const settings = fs.readFileSync(path.join(folder, 'settings.ini'), 'utf8');
+  const setting = (name: string, otherwise: string): string =>
+    new RegExp(`^${name}=(.+)$`, 'm').exec(settings)?.[1]?.trim() ?? otherwise;
+  const holds = fs
+    .readdirSync(path.join(folder, 'holds'))
+    .filter((name) => name.endsWith('.hold'))
+    .sort()
+    .map((name) => new Hold(path.join(folder, 'holds', name), key))
+    .sort((a, b) => a.rank - b.rank);
+  for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
+
+  const take = (wanted: string): Buffer => {
+    const hold = holds.findLast((one) => one.has(wanted));
+    if (!hold) throw new Stall(wanted, 'name', 'no hold has it');
+    const bytes = hold.take(wanted);
+    note('took', wanted, `${bytes.length} bytes`, hold.name);
+    return bytes;
+  };
+  const name = setting('scene', 'jetty');
+  const tongue = setting('tongue', 'en');
+  const plan = parseScene(take(`scenes/${name}.scene`), name);
+  const spoken = (file: string): string => file.replace(/^(text|voice)\/[a-z]+\//, `$1/${tongue}/`);
+  const sheet = (file: string): Picture => readSheet(take(file), file);
+  return {
+    name,
+    tongue,
+    backdrop: sheet(plan.backdrop!),
+    figure: sheet(plan.figure!),
+    title: sheet(plan.title!),
+    line: lineOf(take(spoken(plan.lines!)), plan.line!, plan.lines!),
+    voice: wave(take(plan.voice!), plan.voice!),
+    water: wave(take(plan.water!), plan.water!),
+  };
+}
+
+const SCENE_PARTS = ['backdrop', 'figure', 'title', 'lines', 'line', 'voice', 'water'];
+
+function parseScene(bytes: Buffer, name: string): Record<string, string> {
+  let plan: Record<string, unknown>;
+  try {
+    plan = JSON.parse(bytes.toString('utf8')) as Record<string, unknown>;
+  } catch {
+    throw new Stall(`scenes/${name}.scene`, 'text', 'it cannot be read');
+  }
+  for (const part of SCENE_PARTS)
+    if (typeof plan[part] !== 'string') throw new Stall(`scenes/${name}.scene`, part, 'it is missing');
+  return plan as Record<string, string>;
+}
+
+function lineOf(bytes: Buffer, id: string, what: string): string {
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw new Stall(what, 'encoding', 'lines must be UTF-8');
+  }
+  const found = text.split('\n').find((row) => row.startsWith(`${id}\t`));
+  if (!found) throw new Stall(what, id, 'there is no such line');
+  return found.slice(id.length + 1).trim();
+}
+
+/** The mixer takes waves of one channel, 16 bits, at its own rate, and nothing else. */
+function wave(bytes: Buffer, what: string): Buffer {
+  if (
+    bytes.length < 44 ||
+    bytes.toString('latin1', 0, 4) !== 'RIFF' ||
+    bytes.toString('latin1', 8, 16) !== 'WAVEfmt '
+  )
+    throw new Stall(what, 'wave head', 'this is no wave file');
+  const facts = {
+    format: bytes.readUInt16LE(20),
+    channels: bytes.readUInt16LE(22),
+    rate: bytes.readUInt32LE(24),
+    bits: bytes.readUInt16LE(34),
+  };
+  if (facts.format !== 1 || facts.bits !== 16)
+    throw new Stall(
+      what,
+      'wave format',
+      `format ${facts.format} with ${facts.bits} bits; the mixer takes 16-bit samples`,
+    );
+  if (facts.channels !== 1) throw new Stall(what, 'wave channels', `${facts.channels}; the mixer takes one`);
+  if (facts.rate !== MIXER_RATE)
+    throw new Stall(what, 'wave rate', `${facts.rate} Hz; the mixer runs at ${MIXER_RATE} Hz`);
+  if (bytes.readUInt32LE(4) + 8 !== bytes.length)
+    throw new Stall(what, 'wave length', 'the head does not agree with the file');
+  return bytes;
+}

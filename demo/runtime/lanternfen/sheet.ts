@@ -1,0 +1,105 @@
+import zlib from 'node:zlib';
+import sharp from 'sharp';
+import { Stall } from './stall';
+
+export interface Picture {
+  width: number;
+  height: number;
+  rgba: Buffer;
+}
+
+const LAYOUTS = ['', 'four bytes a texel', 'blocks of 8 bytes', 'blocks of 16 bytes'];
+
+/** Bytes that one level takes. */
+function levelBytes(layout: number, width: number, height: number): number {
+  if (layout === 1) return width * height * 4;
+  return Math.ceil(width / 4) * Math.ceil(height / 4) * (layout === 2 ? 8 : 16);
+}
+
+/** Reads the largest level of a sheet as the engine would give it to the screen. */
+export function readSheet(bytes: Buffer, what: string): Picture {
+  if (bytes.length < 32 || bytes.toString('latin1', 0, 6) !== 'SHEET\0')
+    throw new Stall(what, 'sheet tag', 'this is no sheet');
+  const layout = bytes[6]!;
+  const levels = bytes[7]!;
+  const width = bytes.readUInt16LE(8);
+  const height = bytes.readUInt16LE(10);
+  if (!LAYOUTS[layout]) throw new Stall(what, 'sheet layout', `layout ${layout} is none that the engine has`);
+  if (width === 0 || height === 0) throw new Stall(what, 'sheet size', `${width} by ${height}`);
+  const body = bytes.subarray(32);
+  if (bytes.readUInt32LE(12) !== body.length)
+    throw new Stall(what, 'sheet length', `${body.length} bytes follow, not ${bytes.readUInt32LE(12)}`);
+  if (bytes.readUInt32LE(16) !== zlib.crc32(body))
+    throw new Stall(what, 'sheet check', 'the pixels do not check');
+  let wanted = 0;
+  for (let i = 0; i < levels; i++)
+    wanted += levelBytes(layout, Math.max(1, width >> i), Math.max(1, height >> i));
+  if (wanted !== body.length)
+    throw new Stall(
+      what,
+      'sheet levels',
+      `${levels} levels of ${LAYOUTS[layout]} need ${wanted} bytes, there are ${body.length}`,
+    );
+  return {
+    width,
+    height,
+    rgba:
+      layout === 1 ? Buffer.from(body.subarray(0, width * height * 4)) : unblock(body, layout, width, height),
+  };
+}
+
+function unblock(body: Buffer, layout: number, width: number, height: number): Buffer {
+  const out = Buffer.alloc(width * height * 4);
+  const across = Math.ceil(width / 4);
+  const step = layout === 2 ? 8 : 16;
+  for (let n = 0; n < across * Math.ceil(height / 4); n++) {
+    const block = body.subarray(n * step, (n + 1) * step);
+    const colours = palette(block.subarray(step - 8), layout === 3);
+    const alphas = layout === 3 ? alphaSteps(block) : undefined;
+    const picks = block.readUInt32LE(step - 4);
+    const alphaBits = layout === 3 ? block.readBigUInt64LE(0) >> 16n : 0n;
+    for (let i = 0; i < 16; i++) {
+      const x = (n % across) * 4 + (i % 4);
+      const y = Math.floor(n / across) * 4 + (i >> 2);
+      if (x >= width || y >= height) continue;
+      const texel = colours[(picks >>> (2 * i)) & 3]!;
+      const alpha = alphas ? alphas[Number((alphaBits >> BigInt(3 * i)) & 7n)]! : texel[3]!;
+      out.set([texel[0]!, texel[1]!, texel[2]!, alpha], 4 * (y * width + x));
+    }
+  }
+  return out;
+}
+
+function palette(block: Buffer, always4: boolean): number[][] {
+  const ends = [block.readUInt16LE(0), block.readUInt16LE(2)];
+  const [a, b] = ends.map((c) => [
+    ((c >> 11) * 527 + 23) >> 6,
+    (((c >> 5) & 63) * 259 + 33) >> 6,
+    ((c & 31) * 527 + 23) >> 6,
+  ]) as [number[], number[]];
+  const mix = (p: number, q: number): number[] => a.map((v, i) => Math.floor((v * p + b[i]! * q) / (p + q)));
+  if (always4 || ends[0]! > ends[1]!)
+    return [
+      [...a, 255],
+      [...b, 255],
+      [...mix(2, 1), 255],
+      [...mix(1, 2), 255],
+    ];
+  return [
+    [...a, 255],
+    [...b, 255],
+    [...mix(1, 1), 255],
+    [0, 0, 0, 0],
+  ];
+}
+
+function alphaSteps(block: Buffer): number[] {
+  const [a, b] = [block[0]!, block[1]!];
+  if (a > b) return [a, b, ...[1, 2, 3, 4, 5, 6].map((k) => Math.floor((a * (7 - k) + b * k) / 7))];
+  return [a, b, ...[1, 2, 3, 4].map((k) => Math.floor((a * (5 - k) + b * k) / 5)), 0, 255];
+}
+
+export const toPng = ({ width, height, rgba }: Picture): Promise<Buffer> =>
+  sharp(rgba, { raw: { width, height, channels: 4 } })
+    .png()
+    .toBuffer();
