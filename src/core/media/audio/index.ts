@@ -1,0 +1,1 @@
+export { readWave, readWaveFacts, remix, resample, writeWave16, type Sound, type WaveFacts } from './wave';

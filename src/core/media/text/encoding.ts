@@ -1,0 +1,42 @@
+/** What the bytes of a text look like. */
+export interface TextFacts {
+  readonly encoding: 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+  readonly mark: boolean;
+  readonly lineEnds: 'none' | 'lf' | 'crlf' | 'mixed';
+  readonly text: string;
+}
+
+/** Decodes a text by its mark, as UTF-8 where it is valid, else as Windows-1252; undefined for data. */
+export function decodeAnyText(bytes: Uint8Array): TextFacts | undefined {
+  const [a, b, c] = bytes;
+  if (a === 0xff && b === 0xfe) return facts(bytes.subarray(2), 'utf-16le', true);
+  if (a === 0xfe && b === 0xff) return facts(bytes.subarray(2), 'utf-16be', true);
+  if (a === 0xef && b === 0xbb && c === 0xbf) return facts(bytes.subarray(3), 'utf-8', true);
+  if (bytes.includes(0)) return undefined;
+  return (
+    facts(bytes, 'utf-8', false) ?? (mostlyPrintable(bytes) ? facts(bytes, 'windows-1252', false) : undefined)
+  );
+}
+
+function facts(bytes: Uint8Array, encoding: TextFacts['encoding'], mark: boolean): TextFacts | undefined {
+  try {
+    const text = new TextDecoder(encoding, { fatal: true, ignoreBOM: true }).decode(bytes);
+    return { encoding, mark, text, lineEnds: lineEndsOf(text) };
+  } catch {
+    return undefined;
+  }
+}
+
+function lineEndsOf(text: string): TextFacts['lineEnds'] {
+  const all = text.match(/\r?\n/g) ?? [];
+  const crlf = all.filter((end) => end === '\r\n').length;
+  if (all.length === 0) return 'none';
+  if (crlf === 0) return 'lf';
+  return crlf === all.length ? 'crlf' : 'mixed';
+}
+
+function mostlyPrintable(bytes: Uint8Array): boolean {
+  let odd = 0;
+  for (const byte of bytes) if (byte < 0x20 && byte !== 9 && byte !== 10 && byte !== 13) odd++;
+  return odd * 50 < bytes.length;
+}

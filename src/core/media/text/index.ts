@@ -1,0 +1,1 @@
+export { decodeAnyText, type TextFacts } from './encoding';

@@ -1,0 +1,3 @@
+export { layouts, type PixelLayout } from './layouts';
+export { halved, psnr, usesAlpha, type Pixels } from './pixels';
+export { decodeLevel, openPicture, replacePixels, type WrappedPicture } from './wrapped-picture';
