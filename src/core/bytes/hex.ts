@@ -30,7 +30,9 @@ export function spelledBytes(text: string): Uint8Array | undefined {
     if (hex) return hex;
   }
   if (!/^[A-Za-z0-9+/_-]{8,}={0,2}$/.test(bare)) return undefined;
-  return fromBase64(bare.replace(/-/g, '+').replace(/_/g, '/').replace(/=+$/, ''));
+  const decoded = fromBase64(bare.replace(/-/g, '+').replace(/_/g, '/').replace(/=+$/, ''));
+  // Almost any long word is base64; only what gives the length of a usual key is taken for one.
+  return decoded && [16, 24, 32, 64].includes(decoded.length) ? decoded : undefined;
 }
 
 const BASE64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';

@@ -1,0 +1,42 @@
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { Umzug } from 'umzug';
+import { first } from './migrations/001-first';
+
+/** One step of the schema; steps are only ever added. */
+export interface Migration {
+  readonly name: string;
+  readonly sql: string;
+}
+
+const MIGRATIONS: readonly Migration[] = [first];
+
+/** Any number, the same for every process that migrates this database. */
+const LOCK = 728_211;
+
+/** Brings the schema up to date, one process at a time. Returns the names of the steps taken. */
+export async function migrate(sequelize: Sequelize): Promise<string[]> {
+  return sequelize.transaction(async (transaction) => {
+    await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
+    await sequelize.query('CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY)', { transaction });
+    const umzug = new Umzug({
+      migrations: MIGRATIONS.map(({ name, sql }) => ({
+        name,
+        up: async () => void (await sequelize.query(sql, { transaction })),
+      })),
+      storage: {
+        executed: async () =>
+          (
+            await sequelize.query<{ name: string }>('SELECT name FROM migrations', {
+              type: QueryTypes.SELECT,
+              transaction,
+            })
+          ).map(({ name }) => name),
+        logMigration: async ({ name }) =>
+          void (await sequelize.query('INSERT INTO migrations VALUES ($1)', { bind: [name], transaction })),
+        unlogMigration: async () => undefined,
+      },
+      logger: undefined,
+    });
+    return (await umzug.up()).map(({ name }) => name);
+  });
+}

@@ -1,0 +1,276 @@
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type ModelAttributes,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize';
+import { database } from './database';
+
+/** BIGINT comes back as text; all of ours are safe numbers. */
+const size = (name: string) => ({
+  type: DataTypes.BIGINT,
+  get(this: Model): number | null {
+    const value: unknown = this.getDataValue(name as never);
+    return value === null || value === undefined ? null : Number(value);
+  },
+});
+
+const created = { type: DataTypes.DATE, defaultValue: DataTypes.NOW };
+const id = { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true };
+
+class Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {}
+
+export class GameRow extends Row<GameRow> {
+  declare id: CreationOptional<number>;
+  declare title: string;
+  declare folder: string;
+  declare notes: CreationOptional<string>;
+  declare standIn: string | null;
+  declare scannedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class KeyRow extends Row<KeyRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare label: string;
+  declare bytes: Buffer;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class NameListRow extends Row<NameListRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  declare names: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export type ArchiveState = 'open' | 'locked' | 'broken' | 'gone';
+
+export class ArchiveRow extends Row<ArchiveRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare path: string;
+  declare size: number;
+  declare modifiedMs: number;
+  declare rank: number;
+  declare script: string | null;
+  declare state: ArchiveState;
+  declare reason: string;
+  declare nextStep: string;
+  declare keyId: number | null;
+  declare keyed: boolean;
+  declare entryCount: number;
+  declare namedCount: number;
+  declare fieldsHeld: number;
+}
+
+export class ModRow extends Row<ModRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class ChangeRow extends Row<ChangeRow> {
+  declare id: CreationOptional<number>;
+  declare modId: number;
+  declare archivePath: string;
+  declare entryIndex: number;
+  declare path: string;
+  declare kind: string;
+  declare givenName: string;
+  declare givenBlob: string;
+  declare givenSize: number;
+  declare preparedBlob: string | null;
+  declare preparedSize: number | null;
+  declare originalSize: number;
+  declare mends: unknown;
+  declare findings: unknown;
+  declare fit: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class BuildRow extends Row<BuildRow> {
+  declare id: CreationOptional<number>;
+  declare modId: number;
+  declare holds: boolean;
+  declare changesDigest: string;
+  declare report: unknown;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class InstallationRow extends Row<InstallationRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare buildId: number | null;
+  declare title: string;
+  declare state: string;
+  declare files: unknown;
+  declare createdAt: CreationOptional<Date>;
+  declare endedAt: CreationOptional<Date | null>;
+}
+
+export class TrialRow extends Row<TrialRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare standIn: string;
+  declare loaded: boolean;
+  declare report: unknown;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class JobRow extends Row<JobRow> {
+  declare id: string;
+  declare gameId: number | null;
+  declare kind: string;
+  declare title: string;
+  declare state: string;
+  declare input: unknown;
+  declare progress: CreationOptional<unknown>;
+  declare result: CreationOptional<unknown>;
+  declare error: CreationOptional<string | null>;
+  declare cancelAsked: CreationOptional<boolean>;
+  declare createdAt: CreationOptional<Date>;
+  declare endedAt: CreationOptional<Date | null>;
+}
+
+const { TEXT, INTEGER, BOOLEAN, JSONB, DATE, BLOB, UUID } = DataTypes;
+const game = { gameId: INTEGER };
+
+function init<M extends Model>(
+  model: ModelStatic<M>,
+  table: string,
+  fields: Record<string, unknown>,
+  sequelize: Sequelize,
+): void {
+  model.init(fields as ModelAttributes<M>, {
+    sequelize,
+    tableName: table,
+    timestamps: false,
+    underscored: true,
+  });
+}
+
+let ready: Sequelize | undefined;
+
+/** Ties the models to this process's connection; cheap to call again. */
+export function models(): Sequelize {
+  const sequelize = database();
+  if (ready === sequelize) return sequelize;
+  init(
+    GameRow,
+    'games',
+    {
+      id,
+      title: TEXT,
+      folder: TEXT,
+      notes: { type: TEXT, defaultValue: '' },
+      standIn: TEXT,
+      scannedAt: DATE,
+      createdAt: created,
+    },
+    sequelize,
+  );
+  init(KeyRow, 'keys', { id, ...game, label: TEXT, bytes: BLOB, createdAt: created }, sequelize);
+  init(NameListRow, 'name_lists', { id, ...game, title: TEXT, names: TEXT, createdAt: created }, sequelize);
+  init(
+    ArchiveRow,
+    'archives',
+    {
+      id,
+      ...game,
+      path: TEXT,
+      size: size('size'),
+      modifiedMs: size('modifiedMs'),
+      rank: INTEGER,
+      script: TEXT,
+      state: TEXT,
+      reason: TEXT,
+      nextStep: TEXT,
+      keyId: INTEGER,
+      keyed: BOOLEAN,
+      entryCount: INTEGER,
+      namedCount: INTEGER,
+      fieldsHeld: INTEGER,
+    },
+    sequelize,
+  );
+  init(ModRow, 'mods', { id, ...game, title: TEXT, createdAt: created }, sequelize);
+  init(
+    ChangeRow,
+    'changes',
+    {
+      id,
+      modId: INTEGER,
+      archivePath: TEXT,
+      entryIndex: INTEGER,
+      path: TEXT,
+      kind: TEXT,
+      givenName: TEXT,
+      givenBlob: TEXT,
+      givenSize: size('givenSize'),
+      preparedBlob: TEXT,
+      preparedSize: size('preparedSize'),
+      originalSize: size('originalSize'),
+      mends: JSONB,
+      findings: JSONB,
+      fit: TEXT,
+      createdAt: created,
+    },
+    sequelize,
+  );
+  init(
+    BuildRow,
+    'builds',
+    { id, modId: INTEGER, holds: BOOLEAN, changesDigest: TEXT, report: JSONB, createdAt: created },
+    sequelize,
+  );
+  init(
+    InstallationRow,
+    'installations',
+    {
+      id,
+      ...game,
+      buildId: INTEGER,
+      title: TEXT,
+      state: TEXT,
+      files: JSONB,
+      createdAt: created,
+      endedAt: DATE,
+    },
+    sequelize,
+  );
+  init(
+    TrialRow,
+    'trials',
+    { id, ...game, standIn: TEXT, loaded: BOOLEAN, report: JSONB, createdAt: created },
+    sequelize,
+  );
+  init(
+    JobRow,
+    'jobs',
+    {
+      id: { type: UUID, primaryKey: true },
+      ...game,
+      kind: TEXT,
+      title: TEXT,
+      state: TEXT,
+      input: JSONB,
+      progress: { type: JSONB, defaultValue: {} },
+      result: JSONB,
+      error: TEXT,
+      cancelAsked: { type: BOOLEAN, defaultValue: false },
+      createdAt: created,
+      endedAt: DATE,
+    },
+    sequelize,
+  );
+  ready = sequelize;
+  return sequelize;
+}

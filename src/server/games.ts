@@ -1,0 +1,115 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { GameRow, models } from '@/db';
+import { isInside } from '@/platform/node/inside';
+import { standInFor } from './stand-ins';
+import { notFound, UserError } from './user-error';
+
+export interface GameView {
+  readonly id: number;
+  readonly title: string;
+  readonly folder: string;
+  readonly notes: string;
+  readonly standIn: string | null;
+  readonly scannedAt: string | null;
+  /** Whether the folder is there right now. */
+  readonly present: boolean;
+}
+
+const viewOf = (row: GameRow): GameView => ({
+  id: row.id,
+  title: row.title,
+  folder: row.folder,
+  notes: row.notes,
+  standIn: row.standIn,
+  scannedAt: row.scannedAt?.toISOString() ?? null,
+  present: isFolder(row.folder),
+});
+
+const isFolder = (folder: string): boolean =>
+  fs.statSync(folder, { throwIfNoEntry: false })?.isDirectory() ?? false;
+
+export async function listGames(): Promise<GameView[]> {
+  models();
+  return (await GameRow.findAll({ order: [['title', 'ASC']] })).map(viewOf);
+}
+
+export async function findGame(id: number): Promise<GameView> {
+  models();
+  const row = await GameRow.findByPk(id);
+  if (!row) throw notFound('The game');
+  return viewOf(row);
+}
+
+/** The game, whose folder must be there; everything that reads or writes files begins with this. */
+export async function presentGame(id: number): Promise<GameView> {
+  const game = await findGame(id);
+  if (!game.present)
+    throw new UserError(
+      410,
+      `The folder of ${game.title}, ${game.folder}, is no longer there. Put it back or mount it again, or give its new place on the Folder screen. Keys, mods and originals are kept.`,
+    );
+  return game;
+}
+
+/** Checks a folder that is to be registered and gives its real path. */
+async function checkFolder(folder: string, except?: number): Promise<string> {
+  if (!path.isAbsolute(folder))
+    throw new UserError(
+      400,
+      `Give the whole path of the folder, beginning with ${path.parse(process.cwd()).root}.`,
+    );
+  if (!isFolder(folder))
+    throw new UserError(400, `${folder} is not a folder. Check the spelling, and that the drive is mounted.`);
+  const real = fs.realpathSync(folder);
+  if (real === path.parse(real).root)
+    throw new UserError(400, 'A whole drive is not a game folder. Choose the folder of one game.');
+  for (const other of await GameRow.findAll())
+    if (other.id !== except && (isInside(other.folder, real) || isInside(real, other.folder)))
+      throw new UserError(
+        409,
+        `${real} and the folder of ${other.title}, ${other.folder}, lie in each other. Remove that one first, or choose another level.`,
+      );
+  return real;
+}
+
+export async function addGame(input: { title: string; folder: string; notes?: string }): Promise<GameView> {
+  models();
+  const folder = await checkFolder(input.folder);
+  return viewOf(
+    await GameRow.create({
+      title: input.title,
+      folder,
+      notes: input.notes ?? '',
+      standIn: standInFor(folder)?.id ?? null,
+    }),
+  );
+}
+
+export async function changeGame(
+  id: number,
+  input: { title?: string | undefined; notes?: string | undefined; folder?: string | undefined },
+): Promise<GameView> {
+  models();
+  const row = await GameRow.findByPk(id);
+  if (!row) throw notFound('The game');
+  if (input.title !== undefined) row.title = input.title;
+  if (input.notes !== undefined) row.notes = input.notes;
+  if (input.folder !== undefined) {
+    row.folder = await checkFolder(input.folder, id);
+    row.standIn = standInFor(row.folder)?.id ?? null;
+  }
+  await row.save();
+  return viewOf(row);
+}
+
+/** Forgets a game. Its folder is not touched; one that has a mod installed is to be restored first. */
+export async function removeGame(id: number, installed: boolean): Promise<void> {
+  models();
+  if (installed)
+    throw new UserError(
+      409,
+      'A mod is installed in this game. Restore it first, so that the originals are not forgotten.',
+    );
+  await GameRow.destroy({ where: { id } });
+}

@@ -1,0 +1,43 @@
+import { z } from 'zod';
+
+const game = z.object({ gameId: z.int().positive() });
+const entryRef = z.object({ archiveId: z.int().positive(), index: z.int().nonnegative() });
+
+/** What each kind of job is told; checked when it is asked for and again when it is begun. */
+export const JOB_INPUTS = {
+  scan: game,
+  extract: game.extend({
+    entries: z.array(entryRef).min(1).max(1_000_000),
+    folder: z.string().min(1).max(4096),
+  }),
+  build: game.extend({ modId: z.int().positive() }),
+  install: game.extend({ buildId: z.int().positive() }),
+  restore: game,
+  trial: game,
+} as const;
+
+export type JobKind = keyof typeof JOB_INPUTS;
+export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
+
+export const JOB_STATES = {
+  waiting: 'waiting',
+  running: 'running',
+  done: 'done',
+  failed: 'failed',
+  cancelled: 'cancelled',
+} as const;
+export type JobState = keyof typeof JOB_STATES;
+
+/** How far a job is. */
+export interface Progress {
+  readonly done: number;
+  readonly total: number;
+  readonly unit: 'bytes' | 'items';
+  readonly item: string;
+  /** Milliseconds since 1970 at which the job began. */
+  readonly since: number;
+}
+
+export const JOB_QUEUE = 'work';
+/** Channel on which the database tells every process that a job has moved. */
+export const JOB_CHANNEL = 'zero_latch_jobs';

@@ -1,0 +1,116 @@
+import { randomUUID } from 'node:crypto';
+import PgBoss from 'pg-boss';
+import { databaseUrl, JobRow, models } from '@/db';
+import { log } from '../log';
+import { notFound } from '../user-error';
+import {
+  JOB_CHANNEL,
+  JOB_INPUTS,
+  JOB_QUEUE,
+  type JobInput,
+  type JobKind,
+  type JobState,
+  type Progress,
+} from './kinds';
+
+declare global {
+  var zeroLatchQueue: Promise<PgBoss> | undefined;
+}
+
+/** The queue of this process. Only the worker supervises; the others just send. */
+export function queue(): Promise<PgBoss> {
+  globalThis.zeroLatchQueue ??= (async () => {
+    const boss = new PgBoss({ connectionString: databaseUrl(), max: 3, supervise: false, schedule: false });
+    boss.on('error', (error) => log.error({ error: error.message }, 'queue'));
+    await boss.start();
+    await boss.createQueue(JOB_QUEUE);
+    return boss;
+  })().catch((error: unknown) => {
+    globalThis.zeroLatchQueue = undefined;
+    throw error;
+  });
+  return globalThis.zeroLatchQueue;
+}
+
+/** A job as the browser sees it. */
+export interface JobView {
+  readonly id: string;
+  readonly gameId: number | null;
+  readonly kind: JobKind;
+  readonly title: string;
+  readonly state: JobState;
+  readonly progress: Partial<Progress>;
+  readonly result: unknown;
+  readonly error: string | null;
+  readonly createdAt: string;
+  readonly endedAt: string | null;
+}
+
+export const viewOf = (row: JobRow): JobView => ({
+  id: row.id,
+  gameId: row.gameId,
+  kind: row.kind as JobKind,
+  title: row.title,
+  state: row.state as JobState,
+  progress: row.progress as Partial<Progress>,
+  result: row.result ?? null,
+  error: row.error,
+  createdAt: row.createdAt.toISOString(),
+  endedAt: row.endedAt?.toISOString() ?? null,
+});
+
+/** Asks for a job. The same kind for the same game is not asked for twice while it waits. */
+export async function enqueue<K extends JobKind>(
+  kind: K,
+  title: string,
+  input: JobInput<K>,
+): Promise<JobView> {
+  models();
+  const checked = JOB_INPUTS[kind].parse(input);
+  if (kind === 'scan') {
+    const waiting = await JobRow.findOne({ where: { gameId: checked.gameId, kind, state: 'waiting' } });
+    if (waiting) return viewOf(waiting);
+  }
+  const row = await JobRow.create({
+    id: randomUUID(),
+    gameId: checked.gameId,
+    kind,
+    title,
+    state: 'waiting',
+    input: checked,
+  });
+  const boss = await queue();
+  await boss.send(JOB_QUEUE, { id: row.id }, { retryLimit: 0, expireInHours: 23 });
+  await announce(row.id);
+  return viewOf(row);
+}
+
+/** Tells every process that a job has moved. */
+export async function announce(id: string): Promise<void> {
+  await models().query('SELECT pg_notify($1, $2)', { bind: [JOB_CHANNEL, id] });
+}
+
+export async function findJobs(gameId: number | undefined, limit = 50): Promise<JobView[]> {
+  models();
+  const rows = await JobRow.findAll({
+    where: gameId === undefined ? {} : { gameId },
+    order: [['createdAt', 'DESC']],
+    limit,
+  });
+  return rows.map(viewOf);
+}
+
+export async function findJob(id: string): Promise<JobView> {
+  models();
+  const row = await JobRow.findByPk(id);
+  if (!row) throw notFound('The job');
+  return viewOf(row);
+}
+
+/** Asks a job to stop; one that still waits is over at once. */
+export async function cancelJob(id: string): Promise<void> {
+  models();
+  await JobRow.update({ cancelAsked: true }, { where: { id, state: ['waiting', 'running'] } });
+  await JobRow.update({ state: 'cancelled', endedAt: new Date() }, { where: { id, state: 'waiting' } });
+  await announce(id);
+}

@@ -1,0 +1,115 @@
+import { spelledBytes } from '@/core/bytes';
+import { ArchiveRow, KeyRow, models, NameListRow } from '@/db';
+import { parseNameList } from '@/core/archive';
+import { maskedKey } from './scan';
+import { UserError } from './user-error';
+
+export interface KeyView {
+  readonly id: number;
+  readonly label: string;
+  readonly masked: string;
+  /** Archives that this key was proved against. */
+  readonly opens: readonly string[];
+}
+
+/** Shorter than any cipher's key, longer than any. */
+const KEY_BYTES = { least: 8, most: 64 };
+
+interface PastedKey {
+  readonly label: string | undefined;
+  readonly bytes: Uint8Array;
+}
+
+/** Every key in a pasted text: a key alone, one a line, `label = key`, or the values of JSON. */
+export function keysInText(text: string): PastedKey[] {
+  const found: PastedKey[] = [];
+  const add = (spelled: string, label: string | undefined): void => {
+    const bytes = spelledBytes(spelled);
+    if (!bytes || bytes.length < KEY_BYTES.least || bytes.length > KEY_BYTES.most) return;
+    if (found.some((one) => one.bytes.join() === bytes.join())) return;
+    found.push({ label, bytes });
+  };
+  const fromJson = (value: unknown, label: string | undefined): void => {
+    if (typeof value === 'string') add(value, label);
+    else if (Array.isArray(value)) value.forEach((item) => fromJson(item, label));
+    else if (typeof value === 'object' && value !== null)
+      for (const [name, inner] of Object.entries(value)) fromJson(inner, name);
+  };
+  try {
+    fromJson(JSON.parse(text), undefined);
+    if (found.length > 0) return found;
+  } catch {
+    // Not JSON; it is read line by line.
+  }
+  for (const line of text.split(/\r?\n/)) {
+    const labelled = /^\s*([^:=]{1,60}?)\s*[:=]\s*(.+)$/.exec(line);
+    const before = found.length;
+    if (labelled) add(labelled[2]!, labelled[1]);
+    if (found.length === before) add(line, undefined);
+  }
+  if (found.length === 0) add(text, undefined);
+  return found;
+}
+
+export async function listKeys(gameId: number): Promise<KeyView[]> {
+  models();
+  const [keys, archives] = await Promise.all([
+    KeyRow.findAll({ where: { gameId }, order: [['id', 'ASC']] }),
+    ArchiveRow.findAll({ where: { gameId, state: 'open' } }),
+  ]);
+  return keys.map((key) => ({
+    id: key.id,
+    label: key.label,
+    masked: maskedKey(new Uint8Array(key.bytes)),
+    opens: archives.filter(({ keyId }) => keyId === key.id).map(({ path }) => path),
+  }));
+}
+
+/** Takes every key out of a pasted text into the keyring; those it has already are not added again. */
+export async function addKeys(
+  gameId: number,
+  text: string,
+  label: string,
+): Promise<{ added: number; known: number }> {
+  models();
+  const pasted = keysInText(text);
+  if (pasted.length === 0)
+    throw new UserError(
+      422,
+      'There is no key in this text. A key is 8 to 64 bytes, as hexadecimal digits (with or without 0x and spaces) or base64, one a line.',
+    );
+  const have = await KeyRow.findAll({ where: { gameId } });
+  let added = 0;
+  for (const key of pasted) {
+    const bytes = Buffer.from(key.bytes);
+    if (have.some((one) => one.bytes.equals(bytes))) continue;
+    added++;
+    await KeyRow.create({ gameId, label: key.label ?? (label || `key ${have.length + added}`), bytes });
+  }
+  return { added, known: pasted.length - added };
+}
+
+export async function removeKey(gameId: number, id: number): Promise<void> {
+  models();
+  await KeyRow.destroy({ where: { id, gameId } });
+}
+
+export async function listNameLists(gameId: number): Promise<{ id: number; title: string; count: number }[]> {
+  models();
+  const lists = await NameListRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
+  return lists.map(({ id, title, names }) => ({ id, title, count: parseNameList(names).length }));
+}
+
+export async function addNameList(gameId: number, title: string, text: string): Promise<number> {
+  models();
+  const names = parseNameList(text);
+  if (names.length === 0)
+    throw new UserError(422, 'There is no path in this text. A name list has one path a line.');
+  await NameListRow.create({ gameId, title, names: names.join('\n') });
+  return names.length;
+}
+
+export async function removeNameList(gameId: number, id: number): Promise<void> {
+  models();
+  await NameListRow.destroy({ where: { id, gameId } });
+}

@@ -1,0 +1,135 @@
+import { spawn } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { models, TrialRow } from '@/db';
+import { presentGame } from './games';
+import type { JobContext } from './job-context';
+import { standIns } from './stand-ins';
+import { storageFolder } from './storage';
+import { notFound, UserError } from './user-error';
+
+const LogLine = z.object({
+  at: z.number(),
+  sort: z.enum(['mounted', 'took', 'stall', 'note']),
+  what: z.string(),
+  from: z.string().optional(),
+  detail: z.string(),
+});
+const Report = z.object({
+  loaded: z.boolean(),
+  line: z.string().nullable(),
+  log: z.array(LogLine).max(10_000),
+});
+export type TrialReport = z.infer<typeof Report>;
+
+export interface TrialView {
+  readonly id: number;
+  readonly standIn: string;
+  readonly loaded: boolean;
+  readonly report: TrialReport;
+  readonly createdAt: string;
+}
+
+/** A stand-in that takes longer hangs. */
+const LONGEST_MS = 60_000;
+
+export const trialFolder = (id: number): string => storageFolder('trials', String(id));
+
+export async function listTrials(gameId: number): Promise<TrialView[]> {
+  models();
+  const rows = await TrialRow.findAll({ where: { gameId }, order: [['id', 'DESC']], limit: 20 });
+  return rows.map((row) => ({
+    id: row.id,
+    standIn: row.standIn,
+    loaded: row.loaded,
+    report: row.report as TrialReport,
+    createdAt: row.createdAt.toISOString(),
+  }));
+}
+
+/** Lets the stand-in game load the folder, and keeps what it said and showed. */
+export async function runTrial(
+  gameId: number,
+  job: JobContext,
+): Promise<{ trialId: number; loaded: boolean }> {
+  models();
+  const game = await presentGame(gameId);
+  const standIn = standIns().find(({ id }) => id === game.standIn);
+  if (!standIn)
+    throw new UserError(
+      409,
+      'There is no stand-in for this game, so it cannot be tried here. Start the game itself.',
+    );
+  const row = await TrialRow.create({
+    gameId,
+    standIn: standIn.title,
+    loaded: false,
+    report: { loaded: false, line: null, log: [] },
+  });
+  const out = trialFolder(row.id);
+  job.progress(0, 1, 'items', `${standIn.title} loads the folder`);
+  try {
+    await runProgram(standIn.program, game.folder, out);
+    const report = Report.parse(JSON.parse(fs.readFileSync(path.join(out, 'log.json'), 'utf8')));
+    await row.update({ loaded: report.loaded, report });
+    return { trialId: row.id, loaded: report.loaded };
+  } catch (error) {
+    await row.destroy();
+    fs.rmSync(out, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+function runProgram(program: string, folder: string, out: string): Promise<void> {
+  const root = process.cwd();
+  const child = spawn(
+    process.execPath,
+    ['--import', 'tsx', path.join(root, program), '--folder', folder, '--out', out],
+    {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'pipe'],
+      timeout: LONGEST_MS,
+      // The stand-in is a program of its own and is told nothing of the database.
+      env: { PATH: process.env.PATH, NODE_ENV: 'production' } as unknown as NodeJS.ProcessEnv,
+    },
+  );
+  let complaint = '';
+  child.stderr.on('data', (piece: Buffer) => (complaint = (complaint + piece.toString()).slice(-2000)));
+  return new Promise((resolve, reject) => {
+    child.on('error', reject);
+    child.on('exit', (code, signal) => {
+      if (code === 0) resolve();
+      else
+        reject(
+          new UserError(
+            422,
+            signal
+              ? `The stand-in did not end within ${LONGEST_MS / 1000} s and was stopped.`
+              : `The stand-in ended with ${code}: ${complaint}`,
+          ),
+        );
+    });
+  });
+}
+
+const SHOWN: Record<string, string> = {
+  'scene.html': 'text/html; charset=utf-8',
+  'log.json': 'application/json',
+};
+const ENDINGS: Record<string, string> = { png: 'image/png', wav: 'audio/wav' };
+
+/** A file that a trial has left, for showing it. */
+export async function trialFile(
+  gameId: number,
+  id: number,
+  name: string,
+): Promise<{ bytes: Uint8Array; type: string }> {
+  models();
+  const row = await TrialRow.findOne({ where: { id, gameId } });
+  const type = SHOWN[name] ?? ENDINGS[name.split('.').pop() ?? ''];
+  const file = path.join(trialFolder(id), path.basename(name));
+  if (!row || !type || path.basename(name) !== name || !fs.existsSync(file))
+    throw notFound('The file of the trial');
+  return { bytes: new Uint8Array(fs.readFileSync(file)), type };
+}
