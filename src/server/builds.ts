@@ -3,12 +3,13 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { openArchive, type Archive } from '@/core/archive';
 import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
-import { planArchive, proveBuild, type BuildPlan, type Proof } from '@/core/mod';
+import { planArchive, proveBuild, type BuildPlan } from '@/core/mod';
 import { ArchiveRow, BuildRow, ChangeRow, models } from '@/db';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { writePlan } from '@/platform/node/write-plan';
+import { buildFile, type ArchiveReport, type BarPart, type BuildReport } from './build-files';
 import { presentGame, type GameView } from './games';
 import { hashFile } from './hash-file';
 import { activeInstallation, places } from './installations';
@@ -19,28 +20,6 @@ import { keyBytes, keysWith, openFile } from './opened';
 import { scriptById } from './scripts';
 import { blobFile, storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
-
-/** What one archive of a build is made of, for the bar on the Build screen. */
-export interface BarPart {
-  readonly sort: string;
-  readonly length: number;
-}
-
-export interface ArchiveReport {
-  readonly archive: string;
-  /** Hash of the file that it was made from, and of the new one. */
-  readonly sourceSha256: string;
-  readonly sha256: string;
-  readonly sizeBefore: number;
-  readonly sizeAfter: number;
-  readonly bar: readonly BarPart[];
-  readonly changes: readonly { path: string; storedBefore: number; storedAfter: number }[];
-  readonly proof: Proof;
-}
-
-export interface BuildReport {
-  readonly archives: readonly ArchiveReport[];
-}
 
 export interface BuildView {
   readonly id: number;
@@ -76,9 +55,6 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
     stale: row.changesDigest !== digest,
   }));
 }
-
-export const buildFile = (buildId: number, archive: string): string =>
-  path.join(storageFolder('builds', String(buildId)), archive.replaceAll('/', '__'));
 
 /**
  * The file to build from: the original, never an archive that an installation has changed already. So a

@@ -1,5 +1,5 @@
 import { BuildRow, InstallationRow, ModRow, models } from '@/db';
-import { buildFile, type BuildReport } from './builds';
+import { buildFile, type BuildReport } from './build-files';
 import { listGames, presentGame } from './games';
 import {
   operate,

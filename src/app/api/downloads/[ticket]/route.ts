@@ -1,0 +1,14 @@
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { zipOf } from '@/server/extraction';
+import { route } from '@/app/api/route-kit';
+
+export const GET = route(z.object({ ticket: z.uuid() }), async ({ params }) => {
+  const stream = zipOf(params.ticket);
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
+    headers: {
+      'content-type': 'application/zip',
+      'content-disposition': 'attachment; filename="zero-latch-pick.zip"',
+    },
+  });
+});

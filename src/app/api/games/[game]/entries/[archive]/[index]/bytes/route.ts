@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { entryBytes } from '@/server/preview';
+import { EntryParams, Index, route } from '@/app/api/route-kit';
+
+const Query = z.object({
+  offset: Index.default(0),
+  length: z.coerce.number().int().min(1).max(65_536).default(4096),
+});
+
+export const GET = route(EntryParams, async ({ params, query }) => {
+  const { offset, length } = query(Query);
+  const bytes = await entryBytes(params.game, params.archive, params.index, offset, length);
+  return new Response(bytes as Uint8Array<ArrayBuffer>, {
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+});

@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { entryPixels, toPng } from '@/server/preview';
+import { EntryParams, Index, route } from '@/app/api/route-kit';
+
+const Query = z.object({
+  channel: z.enum(['colour', 'red', 'green', 'blue', 'alpha']).default('colour'),
+  level: Index.default(0),
+  most: z.coerce.number().int().min(8).max(4096).optional(),
+});
+
+export const GET = route(EntryParams, async ({ params, query }) => {
+  const { channel, level, most } = query(Query);
+  const png = await toPng(await entryPixels(params.game, params.archive, params.index, level), channel, most);
+  return new Response(new Uint8Array(png), {
+    headers: { 'content-type': 'image/png', 'cache-control': 'private, max-age=0, must-revalidate' },
+  });
+});

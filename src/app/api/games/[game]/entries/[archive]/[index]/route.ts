@@ -1,0 +1,4 @@
+import { entryDetail } from '@/server/preview';
+import { EntryParams, route } from '@/app/api/route-kit';
+
+export const GET = route(EntryParams, ({ params }) => entryDetail(params.game, params.archive, params.index));

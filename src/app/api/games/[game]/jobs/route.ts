@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { checkOutputFolder } from '@/server/extraction';
+import { presentGame } from '@/server/games';
+import { enqueue, JOB_INPUTS } from '@/server/jobs';
+import { GameParams, route } from '@/app/api/route-kit';
+
+const Asked = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('scan') }),
+  JOB_INPUTS.extract.omit({ gameId: true }).extend({ kind: z.literal('extract') }),
+  JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
+  JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
+  z.object({ kind: z.literal('restore') }),
+  z.object({ kind: z.literal('trial') }),
+]);
+
+export const POST = route(GameParams, async ({ params, body }) => {
+  const asked = await body(Asked);
+  const game = await presentGame(params.game);
+  const gameId = game.id;
+  switch (asked.kind) {
+    case 'scan':
+      return enqueue('scan', `Scan ${game.title}`, { gameId });
+    case 'extract':
+      await checkOutputFolder(asked.folder);
+      return enqueue('extract', `Extract ${asked.entries.length} to ${asked.folder}`, {
+        gameId,
+        entries: asked.entries,
+        folder: asked.folder,
+      });
+    case 'build':
+      return enqueue('build', 'Build the mod', { gameId, modId: asked.modId });
+    case 'install':
+      return enqueue('install', `Install into ${game.title}`, { gameId, buildId: asked.buildId });
+    case 'restore':
+      return enqueue('restore', `Restore ${game.title}`, { gameId });
+    case 'trial':
+      return enqueue('trial', `Try ${game.title}`, { gameId });
+  }
+});

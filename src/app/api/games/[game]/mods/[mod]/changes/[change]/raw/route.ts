@@ -1,0 +1,15 @@
+import { typeOfHead } from '@/core/archive';
+import { preparedBytes } from '@/server/mods';
+import { ChangeParams, route } from '@/app/api/route-kit';
+
+export const GET = route(ChangeParams, async ({ params }) => {
+  const { bytes } = await preparedBytes(params.game, params.mod, params.change);
+  const wave = typeOfHead(bytes)?.ending === 'wav';
+  return new Response(bytes as Uint8Array<ArrayBuffer>, {
+    headers: {
+      'content-type': wave ? 'audio/wav' : 'application/octet-stream',
+      'content-disposition': wave ? 'inline' : 'attachment',
+      'cache-control': 'no-store',
+    },
+  });
+});

@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { enqueue } from '@/server/jobs';
+import { addNameList, listNameLists } from '@/server/keyring';
+import { GameParams, route } from '@/app/api/route-kit';
+
+const Names = z.object({ title: z.string().trim().min(1).max(120), text: z.string().min(1).max(30_000_000) });
+
+export const GET = route(GameParams, ({ params }) => listNameLists(params.game));
+export const POST = route(GameParams, async ({ params, body }) => {
+  const { title, text } = await body(Names);
+  const count = await addNameList(params.game, title, text);
+  await enqueue('scan', 'Try the names', { gameId: params.game });
+  return { count };
+});

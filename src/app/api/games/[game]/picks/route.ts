@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { issueTicket } from '@/server/extraction';
+import { GameParams, Id, Index, route } from '@/app/api/route-kit';
+
+const Pick = z.object({
+  entries: z
+    .array(z.object({ archiveId: Id, index: Index }))
+    .min(1)
+    .max(1_000_000),
+  asPng: z.boolean().default(false),
+});
+
+export const POST = route(GameParams, async ({ params, body }) => {
+  const { entries, asPng } = await body(Pick);
+  return { ticket: issueTicket(params.game, entries, asPng) };
+});

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { addGame, listGames } from '@/server/games';
+import { enqueue } from '@/server/jobs';
+import { route } from '@/app/api/route-kit';
+
+const None = z.object({});
+const NewGame = z.object({
+  title: z.string().trim().min(1).max(120),
+  folder: z.string().trim().min(1).max(4096),
+  notes: z.string().max(20_000).optional(),
+});
+
+export const GET = route(None, () => listGames());
+
+export const POST = route(None, async ({ body }) => {
+  const { notes, ...rest } = await body(NewGame);
+  const game = await addGame({ ...rest, ...(notes !== undefined && { notes }) });
+  await enqueue('scan', `Scan ${game.title}`, { gameId: game.id });
+  return game;
+});

@@ -1,0 +1,7 @@
+import { z } from 'zod';
+import { findJobs } from '@/server/jobs';
+import { Id, route } from '@/app/api/route-kit';
+
+export const GET = route(z.object({}), ({ query }) =>
+  findJobs(query(z.object({ game: Id.optional() })).game),
+);

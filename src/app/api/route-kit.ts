@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { FormatError } from '@/core/bytes';
+import { log } from '@/server/log';
+import { UserError } from '@/server/user-error';
+
+export const Id = z.coerce.number().int().positive().max(2_147_483_647);
+export const Index = z.coerce.number().int().nonnegative().max(2_147_483_647);
+export const GameParams = z.object({ game: Id });
+export const EntryParams = GameParams.extend({ archive: Id, index: Index });
+export const ModParams = GameParams.extend({ mod: Id });
+export const ChangeParams = ModParams.extend({ change: Id });
+
+interface Context<P> {
+  readonly params: P;
+  readonly request: Request;
+  /** The query checked by a schema. */
+  query<Q extends z.ZodType>(schema: Q): z.infer<Q>;
+  /** The JSON body checked by a schema. */
+  body<B extends z.ZodType>(schema: B): Promise<z.infer<B>>;
+}
+
+type Handler = (request: Request, context: { params: Promise<unknown> }) => Promise<Response>;
+
+/** A route handler: checks the parameters, runs the work, and turns errors into answers that help. */
+export function route<P extends z.ZodType>(
+  schema: P,
+  work: (context: Context<z.infer<P>>) => Promise<unknown>,
+): Handler {
+  return async (request, context) => {
+    try {
+      const result = await work({
+        params: schema.parse(await context.params),
+        request,
+        query: (query) => query.parse(Object.fromEntries(new URL(request.url).searchParams)),
+        body: async (body) => body.parse(await readJson(request)),
+      });
+      return result instanceof Response ? result : Response.json(result ?? { done: true });
+    } catch (error) {
+      return answerFor(error, request);
+    }
+  };
+}
+
+const MOST_JSON_BYTES = 32 * 1024 * 1024;
+
+async function readJson(request: Request): Promise<unknown> {
+  const text = await request.text();
+  if (text.length > MOST_JSON_BYTES) throw new UserError(413, 'The request is too large.');
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new UserError(400, 'The request is not JSON.');
+  }
+}
+
+const LOST = new Set([
+  'SequelizeConnectionRefusedError',
+  'SequelizeConnectionError',
+  'SequelizeConnectionAcquireTimeoutError',
+  'SequelizeHostNotReachableError',
+  'SequelizeConnectionTimedOutError',
+]);
+
+function answerFor(error: unknown, request: Request): Response {
+  const answer = (status: number, message: string, more: object = {}): Response =>
+    Response.json({ error: message, ...more }, { status });
+  if (error instanceof UserError) return answer(error.status, error.message);
+  if (error instanceof FormatError) return answer(422, error.message, { code: error.code, ...error.facts });
+  if (error instanceof z.ZodError)
+    return answer(
+      400,
+      error.issues.map(({ path, message }) => `${path.join('.') || 'request'}: ${message}`).join('; '),
+    );
+  if (isLostDatabase(error))
+    return answer(
+      503,
+      'The database does not answer. Nothing was lost; this page goes on by itself once it is back. If it stays away, look at the window in which bin/start runs.',
+    );
+  log.error({ error, url: new URL(request.url).pathname }, 'request');
+  return answer(
+    500,
+    'Something went wrong in the application itself. The window in which bin/start runs says more.',
+  );
+}
+
+function isLostDatabase(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const cause =
+    (error as { original?: { code?: string } }).original?.code ?? (error as NodeJS.ErrnoException).code ?? '';
+  return (
+    LOST.has(error.name) ||
+    ['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03', 'EPIPE'].includes(cause) ||
+    /Connection terminated/.test(error.message)
+  );
+}

@@ -1,0 +1,25 @@
+import type { JobContext } from '@/server/job-context';
+import { buildMod } from '@/server/builds';
+import { extractToFolder } from '@/server/extraction';
+import { installBuild, restoreGame } from '@/server/installations';
+import type { JobInput, JobKind } from '@/server/jobs';
+import { scanGame } from '@/server/scan';
+import { runTrial } from '@/server/trials';
+
+/** What each kind of job does; one line a kind. */
+export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) => Promise<unknown> } = {
+  scan: ({ gameId }, job) => scanGame(gameId, job),
+  extract: ({ gameId, entries, folder }, job) => extractToFolder(gameId, entries, folder, job),
+  build: ({ gameId, modId }, job) => buildMod(gameId, modId, job),
+  install: async ({ gameId, buildId }, job) => {
+    const done = await installBuild(gameId, buildId, job);
+    await scanGame(gameId, job);
+    return done;
+  },
+  restore: async ({ gameId }, job) => {
+    const done = await restoreGame(gameId, job);
+    await scanGame(gameId, job);
+    return done;
+  },
+  trial: ({ gameId }, job) => runTrial(gameId, job),
+};

@@ -1,0 +1,29 @@
+import path from 'node:path';
+import type { Proof } from '@/core/mod';
+import { storageFolder } from './storage';
+
+/** What one archive of a build is made of, for the bar on the Build screen. */
+export interface BarPart {
+  readonly sort: string;
+  readonly length: number;
+}
+
+export interface ArchiveReport {
+  readonly archive: string;
+  /** Hash of the file that it was made from, and of the new one. */
+  readonly sourceSha256: string;
+  readonly sha256: string;
+  readonly sizeBefore: number;
+  readonly sizeAfter: number;
+  readonly bar: readonly BarPart[];
+  readonly changes: readonly { path: string; storedBefore: number; storedAfter: number }[];
+  readonly proof: Proof;
+}
+
+export interface BuildReport {
+  readonly archives: readonly ArchiveReport[];
+}
+
+/** Where the new file of an archive lies. */
+export const buildFile = (buildId: number, archive: string): string =>
+  path.join(storageFolder('builds', String(buildId)), archive.replaceAll('/', '__'));
