@@ -1,0 +1,142 @@
+// Brings up all that the application is made of: database, schema, demo world, pages, worker.
+import { spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import path from 'node:path';
+import { startCluster } from './cluster.mjs';
+import { freePort } from './ports.mjs';
+
+const tsx = ['--import', 'tsx'];
+
+/** Hash of all files that the built pages follow from. */
+function sourceStamp(root) {
+  const hash = createHash('sha256');
+  const add = (place) => {
+    const full = path.join(root, place);
+    if (fs.statSync(full).isDirectory())
+      for (const name of fs.readdirSync(full).sort()) add(path.join(place, name));
+    else hash.update(place).update(fs.readFileSync(full));
+  };
+  for (const place of ['src', 'next.config.ts', 'tsconfig.json', 'package-lock.json']) add(place);
+  return hash.digest('hex');
+}
+
+/** Builds the pages unless what is there was built from the same sources. */
+export function buildPages(root, say) {
+  const stampFile = path.join(root, '.next', 'zero-latch-stamp');
+  const stamp = sourceStamp(root);
+  if (fs.existsSync(stampFile) && fs.readFileSync(stampFile, 'utf8') === stamp) return;
+  say('Building the pages; this takes a minute or two, once ...');
+  const result = spawnSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+  });
+  if (result.status !== 0) throw new Error(`The pages could not be built:\n${result.stdout}${result.stderr}`);
+  fs.writeFileSync(stampFile, stamp);
+}
+
+/** Builds the demo world once; it is the user's from then on. */
+export function buildDemo(root, target, say) {
+  if (fs.existsSync(target)) return;
+  say('Building the demo game ...');
+  const result = spawnSync(process.execPath, [...tsx, 'demo/world/build.ts', target], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  if (result.status !== 0)
+    throw new Error(`The demo game could not be built:\n${result.stdout}${result.stderr}`);
+}
+
+async function untilReady(address, children) {
+  const end = Date.now() + 60_000;
+  while (Date.now() < end) {
+    const dead = children.find((child) => child.exitCode !== null);
+    if (dead) throw new Error(`A part of the application ended at once (${dead.spawnargs.join(' ')}).`);
+    try {
+      if ((await fetch(`${address}/api/health`)).ok) return;
+    } catch {
+      // Not listening yet.
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('The application did not answer within a minute.');
+}
+
+/**
+ * Starts everything below `data` and gives the address and a way to stop it all.
+ * Children get process groups of their own, so that a Ctrl-C reaches them through `stop` alone.
+ */
+export async function startApp({ root, data, say, firstPort, output }) {
+  fs.mkdirSync(data, { recursive: true });
+  const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data);
+  const children = [];
+  const stop = async () => {
+    await Promise.all(children.map(stopChild));
+    cluster?.stop();
+  };
+  try {
+    const demo = path.join(data, 'demo');
+    const storage = path.join(data, 'storage');
+    fs.mkdirSync(storage, { recursive: true });
+    buildDemo(root, demo, say);
+    buildPages(root, say);
+    const port = await freePort(firstPort);
+    const env = {
+      ...process.env,
+      DATABASE_URL: cluster?.url ?? process.env.DATABASE_URL,
+      ZERO_LATCH_STORAGE: storage,
+      ZERO_LATCH_DEMO: demo,
+      NEXT_TELEMETRY_DISABLED: '1',
+      NODE_ENV: 'production',
+    };
+    const setup = spawnSync(process.execPath, [...tsx, 'src/jobs/setup.ts'], {
+      cwd: root,
+      env,
+      encoding: 'utf8',
+    });
+    if (setup.status !== 0)
+      throw new Error(`The database could not be set up:\n${setup.stdout}${setup.stderr}`);
+    const launch = (name, args) => {
+      const child = spawn(process.execPath, args, {
+        cwd: root,
+        env: { ...env, ZERO_LATCH_PROCESS: name },
+        stdio: ['ignore', output, output],
+        detached: true,
+      });
+      children.push(child);
+      return child;
+    };
+    launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
+    const worker = () => launch('worker', [...tsx, 'src/jobs/worker.ts']);
+    worker();
+    const address = `http://127.0.0.1:${port}`;
+    await untilReady(address, children);
+    return { address, demo, storage, env, cluster, children, stop, worker };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}
+
+const GRACE_MS = 8000;
+
+/** Ends a child with all that it started. */
+export function stopChild(child) {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    const kill = (signal) => {
+      try {
+        process.kill(-child.pid, signal);
+      } catch {
+        // It is gone already.
+      }
+    };
+    const last = setTimeout(() => kill('SIGKILL'), GRACE_MS);
+    child.once('exit', () => {
+      clearTimeout(last);
+      resolve();
+    });
+    kill('SIGTERM');
+  });
+}

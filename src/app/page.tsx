@@ -1,0 +1,5 @@
+import { ShelfScreen } from '@/ui/shelf/ShelfScreen';
+
+export default function ShelfPage() {
+  return <ShelfScreen />;
+}

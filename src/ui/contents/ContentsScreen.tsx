@@ -1,0 +1,319 @@
+'use client';
+import CloseRounded from '@mui/icons-material/CloseRounded';
+import SearchRounded from '@mui/icons-material/SearchRounded';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Chip from '@mui/material/Chip';
+import InputAdornment from '@mui/material/InputAdornment';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import TextField from '@mui/material/TextField';
+import NextLink from 'next/link';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { bytes, number } from '../format';
+import { Blank, Failed, Loading } from '../kit/Blank';
+import { useArchives, useChanges } from '../queries';
+import { useMod } from '../use-mod';
+import { EntryList } from './EntryList';
+import { ExtractDialog, type ExtractItem } from './ExtractDialog';
+import { FolderTree } from './FolderTree';
+import { Inspector } from './Inspector';
+import { PictureWall } from './PictureWall';
+import { useContentsKeys } from './use-keys';
+import { entryKey, parseEntry, useContentsView } from './url-state';
+import { useEntries, type EntryItem } from './use-entries';
+
+const LENSES = [
+  ['', 'All'],
+  ['picture', 'Pictures'],
+  ['sound', 'Sounds'],
+  ['text', 'Text'],
+  ['data', 'Data'],
+] as const;
+
+const SORTS = [
+  ['path', 'up', 'by path'],
+  ['size', 'down', 'largest first'],
+  ['size', 'up', 'smallest first'],
+  ['kind', 'up', 'by kind'],
+] as const;
+
+/** One tree under the load order, lenses, search, and an inspector. */
+export function ContentsScreen({ gameId }: { gameId: number }) {
+  const [view, setView] = useContentsView();
+  const [range, setRange] = useState<readonly [number, number]>([0, 0]);
+  const [columns, setColumns] = useState(1);
+  const [picks, setPicks] = useState<ReadonlyMap<string, EntryItem>>(new Map());
+  const [extracting, setExtracting] = useState<readonly ExtractItem[]>([]);
+  const entries = useEntries(gameId, view, range[0], range[1]);
+  const { data: archives } = useArchives(gameId);
+  const { mod } = useMod(gameId);
+  const { data: changes } = useChanges(gameId, mod?.id);
+  const changed = useMemo(
+    () => new Set((changes ?? []).map(({ archive, index }) => `${archive}#${index}`)),
+    [changes],
+  );
+  const searchBox = useRef<HTMLInputElement>(null);
+  const chosen = parseEntry(view.entry);
+  const [cursor, setCursor] = useState(-1);
+
+  const select = useCallback(
+    (index: number) => {
+      const item = entries.at(index);
+      setCursor(index);
+      if (item) setView({ entry: entryKey(item) });
+    },
+    [entries, setView],
+  );
+  // An address that names an entry puts the cursor on it once it is in sight.
+  useEffect(() => {
+    if (cursor >= 0 || !chosen) return;
+    for (let i = range[0]; i <= range[1]; i++) {
+      const item = entries.at(i);
+      if (item && entryKey(item) === view.entry) return setCursor(i);
+    }
+  }, [cursor, chosen, entries, range, view.entry]);
+
+  const onRange = useCallback(
+    (first: number, last: number) =>
+      setRange((old) => (old[0] === first && old[1] === last ? old : [first, last])),
+    [],
+  );
+  const pick = useCallback((item: EntryItem) => {
+    setPicks((old) => {
+      const next = new Map(old);
+      if (!next.delete(entryKey(item))) next.set(entryKey(item), item);
+      return next;
+    });
+  }, []);
+  const narrow = (change: Parameters<typeof setView>[0]): void => {
+    setCursor(-1);
+    setView(change);
+  };
+  const extractNow = (): void => {
+    const current = entries.at(cursor);
+    if (picks.size > 0) setExtracting([...picks.values()]);
+    else if (current) setExtracting([current]);
+  };
+  const wall = view.kind === 'picture';
+  useContentsKeys({
+    search: () => searchBox.current?.focus(),
+    move: (by) => select(Math.max(0, Math.min(entries.total - 1, cursor + by))),
+    step: wall ? columns : 1,
+    sideways: wall,
+    pick: () => {
+      const current = entries.at(cursor);
+      if (current) pick(current);
+    },
+    extract: extractNow,
+    clear: () => setPicks(new Map()),
+  });
+
+  const list = { gameId, entries, selected: cursor, changed, picks, onSelect: select, onPick: pick, onRange };
+  const archive = archives?.find(({ id }) => String(id) === view.archive);
+  return (
+    <Box sx={{ display: 'flex', height: '100%' }}>
+      <FolderTree gameId={gameId} chosen={view.folder} onChoose={(folder) => narrow({ folder })} />
+      <Box component="main" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1.5,
+            px: 1.5,
+            borderBottom: 1,
+            borderColor: 'line',
+            bgcolor: 'panel',
+          }}
+        >
+          <Tabs
+            value={view.kind}
+            onChange={(_event, kind: string) => narrow({ kind })}
+            sx={{ flex: 1, minHeight: 42 }}
+            aria-label="Lens"
+            slotProps={{ indicator: { sx: { bgcolor: 'brass', height: 3 } } }}
+          >
+            {LENSES.map(([kind, title]) => (
+              <Tab
+                key={kind}
+                value={kind}
+                sx={{
+                  minHeight: 42,
+                  minWidth: 0,
+                  px: 1.4,
+                  color: 'ink2',
+                  '&.Mui-selected': { color: 'text.primary', fontWeight: 700 },
+                }}
+                label={
+                  <span>
+                    {title}{' '}
+                    <Box component="span" sx={{ fontSize: 12, color: 'ink2', fontWeight: 400 }}>
+                      {number(
+                        kind === ''
+                          ? Object.values(entries.kinds).reduce((a, b) => a + b, 0)
+                          : (entries.kinds[kind] ?? 0),
+                      )}
+                    </Box>
+                  </span>
+                }
+              />
+            ))}
+          </Tabs>
+          <Select
+            variant="standard"
+            disableUnderline
+            value={`${view.sort || 'path'} ${view.order || 'up'}`}
+            onChange={({ target }) => {
+              const [sort, order] = target.value.split(' ');
+              narrow({ sort: sort!, order: order! });
+            }}
+            inputProps={{ 'aria-label': 'Order' }}
+            sx={{ fontSize: 13 }}
+          >
+            {SORTS.map(([sort, order, word]) => (
+              <MenuItem key={word} value={`${sort} ${order}`}>
+                {word}
+              </MenuItem>
+            ))}
+          </Select>
+        </Box>
+        <Box
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1,
+            px: 1.5,
+            py: 1,
+            borderBottom: 1,
+            borderColor: 'line',
+          }}
+        >
+          <TextField
+            inputRef={searchBox}
+            placeholder="Part of a path, * and ?, or a hash"
+            value={view.search}
+            onChange={({ target }) => narrow({ search: target.value })}
+            onKeyDown={(event) => event.key === 'Escape' && searchBox.current?.blur()}
+            sx={{ width: 300 }}
+            slotProps={{
+              htmlInput: { 'aria-label': 'Search the contents', className: 'mono' },
+              input: {
+                startAdornment: (
+                  <InputAdornment position="start">
+                    <SearchRounded fontSize="small" />
+                  </InputAdornment>
+                ),
+                sx: { height: 34 },
+              },
+            }}
+          />
+          {view.folder && (
+            <Chip
+              size="small"
+              label={`in ${view.folder}`}
+              onDelete={() => narrow({ folder: '' })}
+              deleteIcon={<CloseRounded />}
+            />
+          )}
+          {archive && (
+            <Chip
+              size="small"
+              label={`only ${archive.path}`}
+              onDelete={() => narrow({ archive: '' })}
+              deleteIcon={<CloseRounded />}
+            />
+          )}
+          <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
+            {number(entries.total)}, {bytes(entries.bytes)}
+          </Box>
+        </Box>
+        {entries.error && !entries.loaded && <Failed error={entries.error} />}
+        {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
+        {entries.loaded && entries.total === 0 && (
+          <Nothing
+            gameId={gameId}
+            narrowed={view.search !== '' || view.folder !== '' || view.kind !== '' || view.archive !== ''}
+            onAll={() => narrow({ search: '', folder: '', kind: '', archive: '' })}
+          />
+        )}
+        {entries.total > 0 &&
+          (wall ? <PictureWall {...list} onColumns={setColumns} /> : <EntryList {...list} />)}
+        {picks.size > 0 && (
+          <Box
+            role="region"
+            aria-label="Picked"
+            sx={{
+              display: 'flex',
+              alignItems: 'center',
+              gap: 1.5,
+              px: 2,
+              py: 1,
+              borderTop: 1,
+              borderColor: 'line',
+              bgcolor: 'panel',
+            }}
+          >
+            <Box sx={{ fontWeight: 700 }}>Picked {number(picks.size)}</Box>
+            <Box sx={{ flex: 1, color: 'ink2' }}>
+              {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
+            </Box>
+            <Button onClick={() => setPicks(new Map())}>Clear</Button>
+            <Button variant="contained" onClick={extractNow}>
+              Extract
+            </Button>
+          </Box>
+        )}
+      </Box>
+      <Box
+        component="aside"
+        aria-label="Inspector"
+        sx={{ width: 344, flexShrink: 0, borderLeft: 1, borderColor: 'line', bgcolor: 'panel', minHeight: 0 }}
+      >
+        {chosen ? (
+          <Inspector
+            key={view.entry}
+            gameId={gameId}
+            {...chosen}
+            onExtract={(item) => setExtracting([item])}
+            onShow={(archiveId, index) => setView({ entry: entryKey({ archiveId, index }) })}
+          />
+        ) : (
+          <Blank title="Nothing chosen">
+            Choose an entry to look at it, listen to it or read it. The arrow keys move through the list.
+          </Blank>
+        )}
+      </Box>
+      {extracting.length > 0 && (
+        <ExtractDialog gameId={gameId} items={extracting} onClose={() => setExtracting([])} />
+      )}
+    </Box>
+  );
+}
+
+function Nothing({ gameId, narrowed, onAll }: { gameId: number; narrowed: boolean; onAll: () => void }) {
+  return narrowed ? (
+    <Blank
+      title="Nothing matches"
+      action={
+        <Button variant="outlined" onClick={onAll}>
+          Show everything
+        </Button>
+      }
+    >
+      No entry of an open archive matches this search and these filters.
+    </Blank>
+  ) : (
+    <Blank
+      title="No archive is open"
+      action={
+        <Button component={NextLink} href={`/games/${gameId}/locks`} variant="contained">
+          To the locks
+        </Button>
+      }
+    >
+      Add a key on the Locks screen; what the archives hold is listed here then.
+    </Blank>
+  );
+}

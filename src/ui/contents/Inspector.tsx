@@ -1,0 +1,279 @@
+'use client';
+import ContentCopyRounded from '@mui/icons-material/ContentCopyRounded';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { enqueueSnackbar } from 'notistack';
+import { useEffect, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import type { EntryDetail } from '@/server/preview';
+import { bytes, duration, folderOf, hex, nameOf, number, plural } from '../format';
+import { NewModDialog } from '../frame/NewModDialog';
+import { Failed, Loading } from '../kit/Blank';
+import { Facts } from '../kit/Facts';
+import { useEntry } from '../queries';
+import { BytesView } from './BytesView';
+import { PictureView } from './PictureView';
+import { SoundView } from './SoundView';
+import { TextView } from './TextView';
+import { useReplace } from './use-replace';
+
+interface Props {
+  gameId: number;
+  archiveId: number;
+  index: number;
+  onExtract: (entry: { archiveId: number; index: number; path: string; kind: string; size: number }) => void;
+  onShow: (archiveId: number, index: number) => void;
+}
+
+/** One entry: the thing itself first, then its facts, then which archive answers for its path. */
+export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props) {
+  const { data, error } = useEntry(gameId, archiveId, index);
+  const { mod, action } = useReplace(gameId);
+  const [showBytes, setShowBytes] = useState(false);
+  const [waiting, setWaiting] = useState<File>();
+  const replace = (file: File, modId?: number): void => {
+    if (!mod && modId === undefined) return setWaiting(file);
+    action.mutate({ archiveId, index, file, path: data?.path ?? '', ...(modId !== undefined && { modId }) });
+  };
+  const drop = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    multiple: false,
+    onDrop: ([file]) => file && replace(file),
+  });
+  const { open: choose } = drop;
+  useEffect(() => {
+    const bytesKey = (): void => setShowBytes((shown) => !shown);
+    window.addEventListener('zero-latch-replace', choose);
+    window.addEventListener('zero-latch-bytes', bytesKey);
+    return () => {
+      window.removeEventListener('zero-latch-replace', choose);
+      window.removeEventListener('zero-latch-bytes', bytesKey);
+    };
+  }, [choose]);
+  if (error && !data) return <Failed error={error} />;
+  if (!data) return <Loading what="Opening the entry" />;
+  const url = `/api/games/${gameId}/entries/${archiveId}/${index}`;
+  const saveText = (text: string): void =>
+    replace(new File([text], nameOf(data.path), { type: 'text/plain' }));
+  return (
+    <Box
+      {...drop.getRootProps()}
+      sx={{ height: '100%', display: 'flex', flexDirection: 'column', position: 'relative' }}
+    >
+      <input {...drop.getInputProps({ 'aria-label': 'File to put in its place' })} />
+      {drop.isDragActive && (
+        <Box
+          sx={{
+            position: 'absolute',
+            inset: 8,
+            zIndex: 5,
+            border: 2,
+            borderStyle: 'dashed',
+            borderColor: 'brass',
+            borderRadius: 1,
+            bgcolor: 'panel',
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+            p: 3,
+            textAlign: 'center',
+            fontWeight: 700,
+          }}
+        >
+          Drop it to put it in the place of {nameOf(data.path)}
+        </Box>
+      )}
+      <Box sx={{ flex: 1, overflow: 'auto', p: 1.75 }}>
+        <Look data={data} url={url} onSave={saveText} saving={action.isPending} />
+        <Title path={data.path} />
+        <EntryFacts data={data} />
+        <Stack data={data} onShow={onShow} />
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, p: 1.5, borderTop: 1, borderColor: 'line' }}>
+        <Button variant="contained" onClick={choose} loading={action.isPending}>
+          Replace
+        </Button>
+        <Button variant="outlined" onClick={() => onExtract({ ...data, kind: data.look.sort })}>
+          Extract
+        </Button>
+        <Button variant="outlined" onClick={() => setShowBytes(true)}>
+          Bytes
+        </Button>
+      </Box>
+      <Dialog open={showBytes} onClose={() => setShowBytes(false)} maxWidth="md" fullWidth>
+        <DialogTitle className="mono" sx={{ fontSize: 14, overflowWrap: 'anywhere' }}>
+          {data.path}, {number(data.size)} bytes
+        </DialogTitle>
+        <DialogContent sx={{ height: '70vh' }}>
+          <BytesView url={`${url}/bytes`} size={data.size} />
+        </DialogContent>
+      </Dialog>
+      <NewModDialog
+        gameId={gameId}
+        open={waiting !== undefined}
+        onClose={() => setWaiting(undefined)}
+        onMade={(id) => {
+          if (waiting) replace(waiting, id);
+        }}
+      />
+    </Box>
+  );
+}
+
+function Look({
+  data,
+  url,
+  onSave,
+  saving,
+}: {
+  data: EntryDetail;
+  url: string;
+  onSave: (text: string) => void;
+  saving: boolean;
+}) {
+  const { look } = data;
+  // The archive's hash and size stand for its content, so a rebuilt one is fetched anew.
+  const version = `v=${data.offset}-${data.storedSize}`;
+  if (look.sort === 'picture')
+    return (
+      <PictureView
+        url={`${url}/picture?${version}`}
+        label={nameOf(data.path)}
+        alpha={look.alpha}
+        pixelated={look.width <= 128}
+      />
+    );
+  if (look.sort === 'sound') return <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />;
+  if (look.sort === 'text')
+    return (
+      <TextView
+        key={`${data.archiveId}:${data.index}:${version}`}
+        text={look.text}
+        whole={look.whole}
+        onSave={onSave}
+        saving={saving}
+      />
+    );
+  if (look.sort === 'problem') return <Failed error={look.message} />;
+  return (
+    <Box sx={{ p: 2, border: 1, borderColor: 'line', borderRadius: 1, color: 'ink2' }}>
+      Nothing is known about this kind of data. Its bytes are below.
+    </Box>
+  );
+}
+
+function Title({ path }: { path: string }) {
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'flex-start', mt: 1.5, mb: 0.5 }}>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Box className="mono" sx={{ fontWeight: 700, fontSize: '14px !important', overflowWrap: 'anywhere' }}>
+          {nameOf(path)}
+        </Box>
+        <Box className="mono" sx={{ color: 'ink2', overflowWrap: 'anywhere' }}>
+          {folderOf(path)}
+        </Box>
+      </Box>
+      <Tooltip title="Copy the path">
+        <IconButton
+          size="small"
+          aria-label="Copy the path"
+          onClick={() =>
+            void navigator.clipboard
+              .writeText(path)
+              .then(() => enqueueSnackbar('The path is on the clipboard.'))
+          }
+        >
+          <ContentCopyRounded sx={{ fontSize: 16 }} />
+        </IconButton>
+      </Tooltip>
+    </Box>
+  );
+}
+
+function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
+  if (look.sort === 'picture')
+    return [
+      'Picture',
+      `${look.width} x ${look.height}, ${look.layout}, ${plural(look.levels, 'level')}${look.alpha ? ', transparency' : ''}`,
+    ];
+  if (look.sort === 'sound' && look.rate)
+    return [
+      'Sound',
+      `${duration((look.frames ?? 0) / look.rate)}, ${number(look.rate)} Hz, ${look.channels === 1 ? 'mono' : `${look.channels} channels`}, ${look.bits} bits`,
+    ];
+  if (look.sort === 'text')
+    return ['Text', `${plural(look.lines, 'line')}, ${look.encoding}, ends ${look.lineEnds}`];
+  return undefined;
+}
+
+function EntryFacts({ data }: { data: EntryDetail }) {
+  return (
+    <Facts
+      rows={[
+        factOf(data),
+        [
+          'Stored',
+          `${bytes(data.storedSize)} of ${bytes(data.size)}${data.transforms.length > 0 ? `, ${data.transforms.join(', ')}` : ', as it is'}`,
+        ],
+        ['Number', `${number(data.index)} from 0, ${number(data.index + 1)} in lists`],
+        ['Place', <code key="place">0x{hex(data.offset)}</code>],
+        data.hash ? ['Name hash', <code key="hash">{data.hash}</code>] : undefined,
+        data.problem ? ['Problem', data.problem] : undefined,
+      ]}
+    />
+  );
+}
+
+function Stack({ data, onShow }: { data: EntryDetail; onShow: (archiveId: number, index: number) => void }) {
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Box sx={{ fontSize: 12.5, fontWeight: 700, color: 'ink2', mb: 0.75 }}>
+        Answers for this path, in load order
+      </Box>
+      {data.stack.map((one) => (
+        <Box
+          key={`${one.archiveId}:${one.index}`}
+          component="button"
+          onClick={() => onShow(one.archiveId, one.index)}
+          sx={{
+            all: 'unset',
+            boxSizing: 'border-box',
+            width: '100%',
+            display: 'flex',
+            gap: 1,
+            px: 1,
+            py: 0.6,
+            mb: 0.5,
+            cursor: 'pointer',
+            borderLeft: 4,
+            borderColor: one.wins ? 'brass' : 'line',
+            bgcolor: one.wins ? 'lookBack' : 'transparent',
+            '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
+          }}
+        >
+          <Box
+            className="mono"
+            sx={{
+              flex: 1,
+              overflowWrap: 'anywhere',
+              fontWeight: one.archiveId === data.archiveId && one.index === data.index ? 700 : 400,
+            }}
+          >
+            {one.archive}
+          </Box>
+          <Box
+            sx={{ fontSize: 13, color: one.wins ? 'text.primary' : 'ink2', fontWeight: one.wins ? 700 : 400 }}
+          >
+            {one.wins ? 'wins' : 'hidden'}
+          </Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}

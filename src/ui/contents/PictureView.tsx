@@ -1,0 +1,106 @@
+'use client';
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useEffect, useState } from 'react';
+
+const CHANNELS = [
+  ['colour', 'All'],
+  ['red', 'Red'],
+  ['green', 'Green'],
+  ['blue', 'Blue'],
+  ['alpha', 'Alpha'],
+] as const;
+
+/** Squares behind a picture, so that see-through parts are seen as such. */
+export const checker = {
+  backgroundImage: 'conic-gradient(#8a949444 25%, #0000 0 50%, #8a949444 0 75%, #0000 0)',
+  backgroundSize: '16px 16px',
+} as const;
+
+/** A picture with a choice of channel; a press or Space enlarges it. */
+export function PictureView({
+  url,
+  label,
+  alpha,
+  pixelated,
+}: {
+  url: string;
+  label: string;
+  alpha: boolean;
+  pixelated: boolean;
+}) {
+  const [channel, setChannel] = useState<string>('colour');
+  const [large, setLarge] = useState(false);
+  useEffect(() => {
+    const toggle = (): void => setLarge((open) => !open);
+    window.addEventListener('zero-latch-look', toggle);
+    return () => window.removeEventListener('zero-latch-look', toggle);
+  }, []);
+  const source = `${url}${url.includes('?') ? '&' : '?'}channel=${channel}`;
+  const rendering = pixelated ? 'pixelated' : 'auto';
+  return (
+    <>
+      <Box
+        component="button"
+        aria-label={`Enlarge ${label}`}
+        onClick={() => setLarge(true)}
+        sx={{
+          all: 'unset',
+          display: 'block',
+          width: '100%',
+          cursor: 'zoom-in',
+          border: 1,
+          borderColor: 'line',
+          borderRadius: 1,
+          overflow: 'hidden',
+          ...checker,
+          '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
+        }}
+      >
+        {/* eslint-disable-next-line @next/next/no-img-element */}
+        <img
+          src={source}
+          alt={label}
+          style={{
+            display: 'block',
+            width: '100%',
+            height: 208,
+            objectFit: 'contain',
+            imageRendering: rendering,
+          }}
+        />
+      </Box>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={channel}
+        onChange={(_event, next: string | null) => next && setChannel(next)}
+        sx={{ mt: 1 }}
+        aria-label="Channel"
+      >
+        {CHANNELS.filter(([name]) => alpha || name !== 'alpha').map(([name, word]) => (
+          <ToggleButton key={name} value={name} sx={{ py: 0.1, px: 1.2 }}>
+            {word}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <Dialog open={large} onClose={() => setLarge(false)} maxWidth="xl" aria-label={label}>
+        <Box sx={{ ...checker, lineHeight: 0 }}>
+          {/* eslint-disable-next-line @next/next/no-img-element */}
+          <img
+            src={source}
+            alt={`${label}, enlarged`}
+            style={{
+              width: 'min(1000px, 80vw)',
+              maxHeight: '80vh',
+              objectFit: 'contain',
+              imageRendering: rendering,
+            }}
+          />
+        </Box>
+      </Dialog>
+    </>
+  );
+}

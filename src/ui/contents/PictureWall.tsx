@@ -1,0 +1,188 @@
+'use client';
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef, useState } from 'react';
+import { bytes, nameOf } from '../format';
+import { StateMark } from '../kit/StateMark';
+import type { ListProps } from './EntryList';
+import type { EntryItem } from './use-entries';
+import { entryKey } from './url-state';
+
+const CELL = 172;
+const TALL = 176;
+
+/** Pictures as a wall of thumbnails; only those in sight are made. */
+export function PictureWall({
+  gameId,
+  entries,
+  selected,
+  changed,
+  picks,
+  onSelect,
+  onPick,
+  onRange,
+  onColumns,
+}: ListProps & { onColumns: (columns: number) => void }) {
+  const box = useRef<HTMLDivElement>(null);
+  const [columns, setColumns] = useState(4);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setColumns(Math.max(1, Math.floor((entry.contentRect.width - 20) / CELL)));
+    });
+    if (box.current) observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  useEffect(() => onColumns(columns), [columns, onColumns]);
+  const rows = useVirtualizer({
+    count: Math.ceil(entries.total / columns),
+    getScrollElement: () => box.current,
+    estimateSize: () => TALL,
+    overscan: 2,
+  });
+  const items = rows.getVirtualItems();
+  const first = (items[0]?.index ?? 0) * columns;
+  const last = ((items.at(-1)?.index ?? 0) + 1) * columns - 1;
+  useEffect(() => onRange(first, last), [first, last, onRange]);
+  useEffect(() => {
+    if (selected >= 0) rows.scrollToIndex(Math.floor(selected / columns), { align: 'auto' });
+  }, [selected, columns, rows]);
+  return (
+    <Box
+      ref={box}
+      role="listbox"
+      aria-label="Entries"
+      sx={{ flex: 1, overflow: 'auto', minHeight: 0, px: 1.25, pt: 1.25 }}
+    >
+      <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
+        {items.map(({ index: row, start }) => (
+          <Box
+            key={row}
+            sx={{
+              position: 'absolute',
+              left: 0,
+              right: 0,
+              height: TALL,
+              transform: `translateY(${start}px)`,
+              display: 'grid',
+              gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`,
+              gap: 1.25,
+            }}
+          >
+            {Array.from({ length: columns }, (_, i) => row * columns + i)
+              .filter((index) => index < entries.total)
+              .map((index) => {
+                const item = entries.at(index);
+                return item ? (
+                  <Cell
+                    key={entryKey(item)}
+                    gameId={gameId}
+                    item={item}
+                    selected={index === selected}
+                    changed={changed.has(`${item.archive}#${item.index}`)}
+                    picked={picks.has(entryKey(item))}
+                    onSelect={() => onSelect(index)}
+                    onPick={() => onPick(item)}
+                  />
+                ) : (
+                  <Box key={index} sx={{ border: 1, borderColor: 'line', borderRadius: 1, mb: 1.25 }} />
+                );
+              })}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+function Cell({
+  gameId,
+  item,
+  selected,
+  changed,
+  picked,
+  onSelect,
+  onPick,
+}: {
+  gameId: number;
+  item: EntryItem;
+  selected: boolean;
+  changed: boolean;
+  picked: boolean;
+  onSelect: () => void;
+  onPick: () => void;
+}) {
+  return (
+    <Box
+      role="option"
+      aria-selected={selected}
+      onClick={onSelect}
+      title={item.path}
+      sx={{
+        position: 'relative',
+        mb: 1.25,
+        border: 1,
+        borderColor: selected ? 'brass' : 'line',
+        boxShadow: selected ? (theme) => `0 0 0 1px ${theme.vars?.palette.brass}` : 'none',
+        borderRadius: 1,
+        overflow: 'hidden',
+        bgcolor: 'background.paper',
+        cursor: 'pointer',
+        display: 'flex',
+        flexDirection: 'column',
+      }}
+    >
+      <Box
+        sx={{
+          flex: 1,
+          minHeight: 0,
+          bgcolor: 'muteBack',
+          display: 'flex',
+          alignItems: 'center',
+          justifyContent: 'center',
+        }}
+      >
+        {/* eslint-disable-next-line @next/next/no-img-element */}
+        <img
+          src={`/api/games/${gameId}/entries/${item.archiveId}/${item.index}/picture?most=256`}
+          alt={nameOf(item.path)}
+          loading="lazy"
+          style={{ maxWidth: '100%', maxHeight: '100%', width: '100%', height: '100%', objectFit: 'contain' }}
+        />
+      </Box>
+      <Checkbox
+        size="small"
+        checked={picked}
+        onChange={onPick}
+        onClick={(event) => event.stopPropagation()}
+        slotProps={{ input: { 'aria-label': `Pick ${item.path}`, tabIndex: -1 } }}
+        sx={{ position: 'absolute', top: 2, right: 2, p: 0.25, bgcolor: 'background.paper', borderRadius: 1 }}
+      />
+      {(changed || item.problem) && (
+        <Box sx={{ position: 'absolute', top: 6, left: 6 }}>
+          {item.problem ? (
+            <StateMark tone="bad">problem</StateMark>
+          ) : (
+            <StateMark tone="look">changed</StateMark>
+          )}
+        </Box>
+      )}
+      <Box sx={{ px: 1, py: 0.6 }}>
+        <Box className="mono" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {nameOf(item.path)}
+        </Box>
+        <Box
+          sx={{
+            fontSize: 12,
+            color: 'ink2',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+          }}
+        >
+          {bytes(item.size)}, {nameOf(item.archive)}
+        </Box>
+      </Box>
+    </Box>
+  );
+}

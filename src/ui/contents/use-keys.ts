@@ -1,0 +1,56 @@
+'use client';
+import { useEffect, useRef } from 'react';
+
+interface Keys {
+  search: () => void;
+  move: (by: number) => void;
+  /** How far up and down go. */
+  step: number;
+  /** Whether left and right move as well. */
+  sideways: boolean;
+  pick: () => void;
+  extract: () => void;
+  clear: () => void;
+}
+
+const tell = (name: string) => (): void => void window.dispatchEvent(new Event(`zero-latch-${name}`));
+
+/** The keys of the Contents screen; none of them works while one types or a dialog is open. */
+export function useContentsKeys(keys: Keys): void {
+  const latest = useRef(keys);
+  useEffect(() => {
+    latest.current = keys;
+  });
+  useEffect(() => {
+    const press = (event: KeyboardEvent): void => {
+      const at = event.target as HTMLElement;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (
+        at.closest(
+          'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist]',
+        )
+      )
+        return;
+      const now = latest.current;
+      const actions: Record<string, (() => void) | undefined> = {
+        '/': now.search,
+        ArrowDown: () => now.move(now.step),
+        ArrowUp: () => now.move(-now.step),
+        ArrowRight: now.sideways ? () => now.move(1) : undefined,
+        ArrowLeft: now.sideways ? () => now.move(-1) : undefined,
+        ' ': at.closest('button') ? undefined : tell('look'),
+        x: now.pick,
+        e: now.extract,
+        r: tell('replace'),
+        b: tell('bytes'),
+        Escape: now.clear,
+      };
+      const action = actions[event.key];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, []);
+}

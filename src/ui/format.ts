@@ -1,0 +1,37 @@
+/** Bytes in decimal units, three digits at the most before a fraction. */
+export function bytes(count: number): string {
+  if (count < 1000) return `${count} B`;
+  const units = ['KB', 'MB', 'GB', 'TB'];
+  let value = count;
+  let unit = -1;
+  do {
+    value /= 1000;
+    unit++;
+  } while (value >= 999.5 && unit < units.length - 1);
+  return `${value.toFixed(value < 10 ? 1 : 0)} ${units[unit]}`;
+}
+
+export const number = (value: number): string => value.toLocaleString('en-GB');
+
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+  `${number(count)} ${count === 1 ? one : many}`;
+
+export function duration(seconds: number): string {
+  if (seconds < 1) return `${seconds.toFixed(2)} s`;
+  if (seconds < 60) return `${seconds.toFixed(seconds < 10 ? 1 : 0)} s`;
+  const minutes = Math.floor(seconds / 60);
+  return `${minutes} min ${Math.round(seconds % 60)} s`;
+}
+
+export const when = (iso: string): string =>
+  new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+
+export const hex = (value: number, digits = 8): string => value.toString(16).padStart(digits, '0');
+
+export const nameOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
+export const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);

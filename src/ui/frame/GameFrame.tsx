@@ -1,0 +1,24 @@
+'use client';
+import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
+import { Failed } from '../kit/Blank';
+import { useGame } from '../queries';
+import { Chain } from './Chain';
+import { ModMenu } from './ModMenu';
+import { TopBar } from './TopBar';
+
+/** Everything of one game: the bar with its name, the chain, and below them the screen. */
+export function GameFrame({ gameId, children }: { gameId: number; children: ReactNode }) {
+  const { data: game, error } = useGame(gameId);
+  return (
+    <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column', minWidth: 900 }}>
+      <TopBar mod={<ModMenu gameId={gameId} />}>
+        <Box sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {game?.title}
+        </Box>
+      </TopBar>
+      <Chain gameId={gameId} />
+      <Box sx={{ flex: 1, minHeight: 0 }}>{error && !game ? <Failed error={error} /> : children}</Box>
+    </Box>
+  );
+}

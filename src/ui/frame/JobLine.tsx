@@ -1,0 +1,67 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import type { JobView } from '@/server/jobs';
+import { api } from '../api';
+import { bytes, duration, number, when } from '../format';
+import { StateMark, type Tone } from '../kit/StateMark';
+import { useAction } from '../queries';
+
+const TONES: Record<JobView['state'], Tone> = {
+  waiting: 'mute',
+  running: 'look',
+  done: 'good',
+  failed: 'bad',
+  cancelled: 'mute',
+};
+
+/** Rate and time left, from what is done since the job began. */
+function pace({ done = 0, total = 0, unit, since }: JobView['progress']): string {
+  if (!since || total <= 0 || done <= 0) return '';
+  const seconds = Math.max(0.2, (Date.now() - since) / 1000);
+  const rate = done / seconds;
+  const left = (total - done) / rate;
+  const spelled = unit === 'bytes' ? `${bytes(rate)}/s` : `${number(Math.round(rate))}/s`;
+  return `${spelled}, ${duration(left)} left`;
+}
+
+/** One job with its state, its progress and a way to stop it. */
+export function JobLine({ job }: { job: JobView }) {
+  const cancel = useAction(() => api.remove(`jobs/${job.id}`));
+  const { done = 0, total = 0, item = '' } = job.progress;
+  const busy = job.state === 'running' || job.state === 'waiting';
+  return (
+    <Box
+      sx={{ py: 1, borderBottom: 1, borderColor: 'line', fontSize: 13 }}
+      data-job={job.kind}
+      data-state={job.state}
+    >
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+        <Box sx={{ flex: 1, fontWeight: 600, overflowWrap: 'anywhere' }}>{job.title}</Box>
+        <StateMark tone={TONES[job.state]}>{job.state}</StateMark>
+        {busy && (
+          <Button size="small" onClick={() => cancel.mutate(undefined)}>
+            Stop
+          </Button>
+        )}
+      </Box>
+      {busy && (
+        <>
+          <LinearProgress
+            sx={{ my: 0.75 }}
+            {...(total > 0 ? { variant: 'determinate', value: Math.min(100, (100 * done) / total) } : {})}
+          />
+          <Box sx={{ color: 'ink2', display: 'flex', gap: 1 }}>
+            <Box sx={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+              {item || 'waiting for the worker'}
+            </Box>
+            {pace(job.progress)}
+          </Box>
+        </>
+      )}
+      {job.error && <Box sx={{ color: 'bad', overflowWrap: 'anywhere' }}>{job.error}</Box>}
+      {job.endedAt && <Box sx={{ color: 'ink2' }}>{when(job.endedAt)}</Box>}
+    </Box>
+  );
+}

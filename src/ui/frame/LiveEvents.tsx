@@ -1,0 +1,67 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useQueryClient } from '@tanstack/react-query';
+import { enqueueSnackbar } from 'notistack';
+import { useEffect, useState, type ReactNode } from 'react';
+import type { JobView } from '@/server/jobs';
+
+const ENDED = new Set(['done', 'failed', 'cancelled']);
+
+/** Listens to the server: keeps the jobs current, looks at everything anew when one ends, and says when the server is away. */
+export function LiveEvents({ children }: { children: ReactNode }) {
+  const client = useQueryClient();
+  const [away, setAway] = useState<string>();
+
+  useEffect(() => {
+    const source = new EventSource('/api/job-events');
+    source.addEventListener('job', (event: MessageEvent<string>) => {
+      const job = JSON.parse(event.data) as JobView;
+      client.setQueryData<JobView[]>(['jobs'], (jobs) => {
+        const others = (jobs ?? []).filter(({ id }) => id !== job.id);
+        return [job, ...others].sort((a, b) => b.createdAt.localeCompare(a.createdAt)).slice(0, 50);
+      });
+      if (!ENDED.has(job.state)) return;
+      void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'jobs' });
+      if (job.state === 'failed')
+        enqueueSnackbar(`${job.title}: ${job.error}`, { variant: 'error', autoHideDuration: 15_000 });
+    });
+    source.addEventListener('lost', () =>
+      setAway('The database does not answer. Nothing is lost; this page goes on by itself once it is back.'),
+    );
+    const back = (): void => {
+      setAway(undefined);
+      void client.invalidateQueries();
+    };
+    source.addEventListener('back', back);
+    source.addEventListener('open', () => setAway(undefined));
+    source.addEventListener('error', () =>
+      setAway('The application does not answer. Is bin/start still running?'),
+    );
+    return () => source.close();
+  }, [client]);
+
+  return (
+    <>
+      {away && (
+        <Box
+          role="alert"
+          sx={{
+            position: 'fixed',
+            zIndex: 2000,
+            top: 0,
+            left: 0,
+            right: 0,
+            p: 1,
+            textAlign: 'center',
+            bgcolor: 'badBack',
+            color: 'bad',
+            fontWeight: 600,
+          }}
+        >
+          {away}
+        </Box>
+      )}
+      {children}
+    </>
+  );
+}

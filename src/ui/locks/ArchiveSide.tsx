@@ -1,0 +1,141 @@
+'use client';
+import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Typography from '@mui/material/Typography';
+import Link from 'next/link';
+import type { ArchiveView } from '@/server/archives';
+import { api } from '../api';
+import { bytes, number, plural } from '../format';
+import { Facts } from '../kit/Facts';
+import { StateMark } from '../kit/StateMark';
+import { useAction, useKeys, useNameLists } from '../queries';
+import { ARCHIVE_TONES } from './LocksScreen';
+
+/** One archive: its state, why, the next step; below it the keyring and the name lists of the game. */
+export function ArchiveSide({
+  gameId,
+  archive,
+  onAddKey,
+}: {
+  gameId: number;
+  archive: ArchiveView | undefined;
+  onAddKey: () => void;
+}) {
+  return (
+    <>
+      {archive && <ArchiveFacts gameId={gameId} archive={archive} onAddKey={onAddKey} />}
+      <Keyring gameId={gameId} />
+      <NameLists gameId={gameId} />
+      <Typography sx={{ mt: 3, color: 'ink2', fontSize: 12.5 }}>
+        Keys stay on this machine, masked; they are never written to logs.
+      </Typography>
+    </>
+  );
+}
+
+function ArchiveFacts({
+  gameId,
+  archive,
+  onAddKey,
+}: {
+  gameId: number;
+  archive: ArchiveView;
+  onAddKey: () => void;
+}) {
+  return (
+    <Box sx={{ mb: 3 }}>
+      <Typography className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere', mb: 1, fontSize: 14 }}>
+        {archive.path}
+      </Typography>
+      <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
+      <Typography sx={{ my: 1, overflowWrap: 'anywhere' }}>{archive.reason}</Typography>
+      {archive.nextStep && <Typography sx={{ mb: 1, fontWeight: 600 }}>{archive.nextStep}</Typography>}
+      {archive.state === 'locked' && (
+        <Button variant="contained" onClick={onAddKey} fullWidth>
+          Add a key
+        </Button>
+      )}
+      {archive.state === 'open' && (
+        <Button
+          component={Link}
+          href={`/games/${gameId}/contents?archive=${archive.id}`}
+          variant="outlined"
+          fullWidth
+        >
+          Show its contents
+        </Button>
+      )}
+      <Box sx={{ mt: 1.5 }}>
+        <Facts
+          rows={[
+            ['Script', archive.scriptTitle],
+            ['Size', bytes(archive.size)],
+            archive.state === 'open'
+              ? ['Entries', `${number(archive.entries)}, ${number(archive.named)} with a name`]
+              : undefined,
+            archive.state === 'open'
+              ? ['Verified', `${plural(archive.fieldsHeld, 'derived field')} hold`]
+              : undefined,
+            ['Key', archive.keyed ? 'needed' : 'not needed'],
+          ]}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+function Keyring({ gameId }: { gameId: number }) {
+  const { data: keys = [] } = useKeys(gameId);
+  const remove = useAction((id: number) => api.remove(`games/${gameId}/keys/${id}`));
+  return (
+    <Box component="section" aria-label="Keyring">
+      <Typography variant="h2">Keyring</Typography>
+      {keys.length === 0 && <Typography sx={{ color: 'ink2' }}>No keys yet.</Typography>}
+      {keys.map((key) => (
+        <Box
+          key={key.id}
+          sx={{ display: 'flex', alignItems: 'center', py: 0.75, borderBottom: 1, borderColor: 'line' }}
+        >
+          <Box sx={{ flex: 1, minWidth: 0 }}>
+            <Box sx={{ fontWeight: 600 }}>{key.label}</Box>
+            <Box className="mono" sx={{ color: 'ink2' }}>
+              {key.masked}
+            </Box>
+            <Box sx={{ fontSize: 12.5, color: key.opens.length > 0 ? 'good' : 'ink2' }}>
+              {key.opens.length > 0 ? `opens ${plural(key.opens.length, 'archive')}` : 'opens nothing here'}
+            </Box>
+          </Box>
+          <IconButton size="small" aria-label={`Remove ${key.label}`} onClick={() => remove.mutate(key.id)}>
+            <DeleteOutlineRounded fontSize="small" />
+          </IconButton>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function NameLists({ gameId }: { gameId: number }) {
+  const { data: lists = [] } = useNameLists(gameId);
+  const remove = useAction((id: number) => api.remove(`games/${gameId}/names/${id}`));
+  if (lists.length === 0) return null;
+  return (
+    <Box component="section" aria-label="Name lists" sx={{ mt: 3 }}>
+      <Typography variant="h2">Name lists</Typography>
+      {lists.map(({ id, title, count }) => (
+        <Box
+          key={id}
+          sx={{ display: 'flex', alignItems: 'center', py: 0.5, borderBottom: 1, borderColor: 'line' }}
+        >
+          <Box sx={{ flex: 1 }}>
+            {title}, {plural(count, 'path')}
+          </Box>
+          <IconButton size="small" aria-label={`Remove ${title}`} onClick={() => remove.mutate(id)}>
+            <DeleteOutlineRounded fontSize="small" />
+          </IconButton>
+        </Box>
+      ))}
+    </Box>
+  );
+}

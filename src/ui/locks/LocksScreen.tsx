@@ -1,0 +1,178 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import KeyboardArrowDownRounded from '@mui/icons-material/KeyboardArrowDownRounded';
+import KeyboardArrowUpRounded from '@mui/icons-material/KeyboardArrowUpRounded';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import Tooltip from '@mui/material/Tooltip';
+import { useSearchParams } from 'next/navigation';
+import { useState } from 'react';
+import type { ArchiveView } from '@/server/archives';
+import { api } from '../api';
+import { bytes, number, plural } from '../format';
+import { JobLine } from '../frame/JobLine';
+import { Blank, Failed, Loading } from '../kit/Blank';
+import { Screen, sheet } from '../kit/Screen';
+import { StateMark, type Tone } from '../kit/StateMark';
+import { useAction, useArchives, useRunning } from '../queries';
+import { ArchiveSide } from './ArchiveSide';
+import { AddKeyDialog } from './AddKeyDialog';
+import { LoadNamesDialog } from './LoadNamesDialog';
+
+export const ARCHIVE_TONES: Record<ArchiveView['state'], Tone> = {
+  open: 'good',
+  locked: 'lock',
+  broken: 'bad',
+  gone: 'mute',
+};
+
+/** Which archives are open, what opened them, and for each locked one what to do next. */
+export function LocksScreen({ gameId }: { gameId: number }) {
+  const { data: archives, error } = useArchives(gameId);
+  const asked = Number(useSearchParams().get('archive'));
+  const [chosen, setChosen] = useState<number | undefined>(asked || undefined);
+  const [dialog, setDialog] = useState<'key' | 'names'>();
+  const running = useRunning(gameId, 'scan');
+  const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
+    api.post(`games/${gameId}/archives`, input),
+  );
+  const open = archives?.filter(({ state }) => state === 'open').length ?? 0;
+  const locked = archives?.filter(({ state }) => state === 'locked').length ?? 0;
+  const selected =
+    archives?.find(({ id }) => id === chosen) ??
+    archives?.find(({ state }) => state !== 'open') ??
+    archives?.[0];
+  return (
+    <>
+      <Screen
+        title={archives ? `${open} of ${archives.length} archives are open` : 'Locks'}
+        fact={
+          locked > 0
+            ? `${plural(locked, 'archive needs', 'archives need')} a key`
+            : open > 0
+              ? 'in load order; the last one answers first'
+              : ''
+        }
+        actions={
+          <>
+            <Button variant="outlined" onClick={() => setDialog('names')}>
+              Load names
+            </Button>
+            <Button variant={locked > 0 ? 'contained' : 'outlined'} onClick={() => setDialog('key')}>
+              Add key
+            </Button>
+          </>
+        }
+        side={<ArchiveSide gameId={gameId} archive={selected} onAddKey={() => setDialog('key')} />}
+      >
+        {error && !archives && <Failed error={error} />}
+        {!archives && !error && <Loading what="Looking at the locks" />}
+        {running && <JobLine job={running} />}
+        {archives?.length === 0 && !running && (
+          <Blank title="No archives were found">
+            Scan the folder on the Folder screen, and check that it is the folder of the game itself.
+          </Blank>
+        )}
+        {archives && archives.length > 0 && (
+          <Box sx={{ ...sheet, mt: running ? 2 : 0 }}>
+            <Table size="small" aria-label="Archives in load order">
+              <TableHead>
+                <TableRow>
+                  <TableCell>Archive</TableCell>
+                  <TableCell align="right">Size</TableCell>
+                  <TableCell>Format script</TableCell>
+                  <TableCell>State</TableCell>
+                  <TableCell>Why</TableCell>
+                  <TableCell align="right">Entries</TableCell>
+                  <TableCell align="right">Named</TableCell>
+                  <TableCell />
+                </TableRow>
+              </TableHead>
+              <TableBody>
+                {archives.map((archive, i) => (
+                  <TableRow
+                    key={archive.id}
+                    hover
+                    tabIndex={0}
+                    selected={archive.id === selected?.id}
+                    onClick={() => setChosen(archive.id)}
+                    onKeyDown={(event) => event.key === 'Enter' && setChosen(archive.id)}
+                    sx={{ cursor: 'pointer' }}
+                  >
+                    <TableCell className="mono" sx={{ overflowWrap: 'anywhere', minWidth: 150 }}>
+                      {archive.path}
+                    </TableCell>
+                    <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                      {bytes(archive.size)}
+                    </TableCell>
+                    <TableCell>{archive.scriptTitle}</TableCell>
+                    <TableCell>
+                      <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
+                    </TableCell>
+                    <TableCell sx={{ color: 'ink2', maxWidth: 260 }}>
+                      <Box
+                        sx={{
+                          display: '-webkit-box',
+                          WebkitLineClamp: 2,
+                          WebkitBoxOrient: 'vertical',
+                          overflow: 'hidden',
+                        }}
+                      >
+                        {archive.reason}
+                      </Box>
+                    </TableCell>
+                    <TableCell align="right">
+                      {archive.state === 'open' ? number(archive.entries) : '-'}
+                    </TableCell>
+                    <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                      {archive.entries > 0 ? `${Math.floor((100 * archive.named) / archive.entries)} %` : '-'}
+                    </TableCell>
+                    <TableCell sx={{ whiteSpace: 'nowrap', px: 0.5 }}>
+                      <Tooltip title="Load earlier">
+                        <span>
+                          <IconButton
+                            size="small"
+                            aria-label={`Load ${archive.path} earlier`}
+                            disabled={i === 0}
+                            onClick={(event) => (
+                              event.stopPropagation(),
+                              move.mutate({ archiveId: archive.id, towards: 'first' })
+                            )}
+                          >
+                            <KeyboardArrowUpRounded fontSize="inherit" />
+                          </IconButton>
+                        </span>
+                      </Tooltip>
+                      <Tooltip title="Load later; later archives override">
+                        <span>
+                          <IconButton
+                            size="small"
+                            aria-label={`Load ${archive.path} later`}
+                            disabled={i === archives.length - 1}
+                            onClick={(event) => (
+                              event.stopPropagation(),
+                              move.mutate({ archiveId: archive.id, towards: 'last' })
+                            )}
+                          >
+                            <KeyboardArrowDownRounded fontSize="inherit" />
+                          </IconButton>
+                        </span>
+                      </Tooltip>
+                    </TableCell>
+                  </TableRow>
+                ))}
+              </TableBody>
+            </Table>
+          </Box>
+        )}
+      </Screen>
+      <AddKeyDialog gameId={gameId} open={dialog === 'key'} onClose={() => setDialog(undefined)} />
+      <LoadNamesDialog gameId={gameId} open={dialog === 'names'} onClose={() => setDialog(undefined)} />
+    </>
+  );
+}

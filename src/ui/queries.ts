@@ -1,0 +1,98 @@
+'use client';
+import {
+  useMutation,
+  useQuery,
+  useQueryClient,
+  type UseMutationResult,
+  type UseQueryResult,
+} from '@tanstack/react-query';
+import { enqueueSnackbar } from 'notistack';
+import type { ArchiveView } from '@/server/archives';
+import type { BuildView } from '@/server/builds';
+import type { Link } from '@/server/chain';
+import type { GameView } from '@/server/games';
+import type { InstallationView } from '@/server/installations';
+import type { JobView } from '@/server/jobs';
+import type { KeyView } from '@/server/keyring';
+import type { ChangeView, ModView } from '@/server/mods';
+import type { EntryDetail } from '@/server/preview';
+import type { TrialView } from '@/server/trials';
+import { api } from './api';
+
+export const useGames = (): UseQueryResult<GameView[]> =>
+  useQuery({ queryKey: ['games'], queryFn: () => api.get('games') });
+export const useGame = (id: number): UseQueryResult<GameView> =>
+  useQuery({ queryKey: ['game', id], queryFn: () => api.get(`games/${id}`) });
+export const useChain = (id: number, mod: number | undefined): UseQueryResult<Link[]> =>
+  useQuery({
+    queryKey: ['chain', id, mod],
+    queryFn: () => api.get(`games/${id}/chain${mod ? `?mod=${mod}` : ''}`),
+  });
+export const useArchives = (id: number): UseQueryResult<ArchiveView[]> =>
+  useQuery({ queryKey: ['archives', id], queryFn: () => api.get(`games/${id}/archives`) });
+export const useKeys = (id: number): UseQueryResult<KeyView[]> =>
+  useQuery({ queryKey: ['keys', id], queryFn: () => api.get(`games/${id}/keys`) });
+export const useNameLists = (id: number): UseQueryResult<{ id: number; title: string; count: number }[]> =>
+  useQuery({ queryKey: ['names', id], queryFn: () => api.get(`games/${id}/names`) });
+export const useFolders = (id: number): UseQueryResult<{ folder: string; count: number; bytes: number }[]> =>
+  useQuery({ queryKey: ['folders', id], queryFn: () => api.get(`games/${id}/folders`) });
+export const useEntry = (id: number, archive: number, index: number): UseQueryResult<EntryDetail> =>
+  useQuery({
+    queryKey: ['entry', id, archive, index],
+    queryFn: () => api.get(`games/${id}/entries/${archive}/${index}`),
+  });
+export const useMods = (id: number): UseQueryResult<ModView[]> =>
+  useQuery({ queryKey: ['mods', id], queryFn: () => api.get(`games/${id}/mods`) });
+export const useChanges = (id: number, mod: number | undefined): UseQueryResult<ChangeView[]> =>
+  useQuery({
+    queryKey: ['changes', id, mod],
+    enabled: mod !== undefined,
+    queryFn: () => api.get(`games/${id}/mods/${mod}/changes`),
+  });
+export const useBuilds = (id: number, mod: number | undefined): UseQueryResult<BuildView[]> =>
+  useQuery({
+    queryKey: ['builds', id, mod],
+    enabled: mod !== undefined,
+    queryFn: () => api.get(`games/${id}/mods/${mod}/builds`),
+  });
+export interface Installations {
+  installations: InstallationView[];
+  files: { path: string; state: string; kept: boolean }[];
+}
+export const useInstallations = (id: number): UseQueryResult<Installations> =>
+  useQuery({ queryKey: ['installations', id], queryFn: () => api.get(`games/${id}/installations`) });
+export const useTrials = (id: number): UseQueryResult<TrialView[]> =>
+  useQuery({ queryKey: ['trials', id], queryFn: () => api.get(`games/${id}/trials`) });
+export const useJobs = (): UseQueryResult<JobView[]> =>
+  useQuery({ queryKey: ['jobs'], queryFn: () => api.get('jobs') });
+
+/** The job of a kind that runs or waits for a game, if there is one. */
+export function useRunning(gameId: number, kind: string): JobView | undefined {
+  const { data } = useJobs();
+  return data?.find(
+    (job) =>
+      job.gameId === gameId && job.kind === kind && (job.state === 'running' || job.state === 'waiting'),
+  );
+}
+
+/** The latest ended job of a kind for a game. */
+export function useLast(gameId: number, kind: string): JobView | undefined {
+  const { data } = useJobs();
+  return data?.find((job) => job.gameId === gameId && job.kind === kind && job.endedAt !== null);
+}
+
+/** Something that changes the server: says what went wrong, and looks at everything anew afterwards. */
+export function useAction<Input, Output>(
+  work: (input: Input) => Promise<Output>,
+  done?: (output: Output, input: Input) => void,
+): UseMutationResult<Output, Error, Input> {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: work,
+    onSuccess: (output, input) => {
+      done?.(output, input);
+      return client.invalidateQueries();
+    },
+    onError: (error) => void enqueueSnackbar(error.message, { variant: 'error', autoHideDuration: 15_000 }),
+  });
+}
