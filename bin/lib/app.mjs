@@ -65,9 +65,10 @@ async function untilReady(address, children) {
 
 /**
  * Starts everything below `data` and gives the address and a way to stop it all.
- * Children get process groups of their own, so that a Ctrl-C reaches them through `stop` alone.
+ * Children get process groups of their own, so that a Ctrl-C reaches them through `stop` alone, which
+ * `onStop` is told as soon as there is anything to stop.
  */
-export async function startApp({ root, data, say, firstPort, output }) {
+export async function startApp({ root, data, say, firstPort, output, onStop = () => undefined }) {
   fs.mkdirSync(data, { recursive: true });
   const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data);
   const children = [];
@@ -75,6 +76,7 @@ export async function startApp({ root, data, say, firstPort, output }) {
     await Promise.all(children.map(stopChild));
     cluster?.stop();
   };
+  onStop(stop);
   try {
     const demo = path.join(data, 'demo');
     const storage = path.join(data, 'storage');

@@ -26,20 +26,29 @@ refuseSecond();
 fs.mkdirSync(data, { recursive: true });
 const began = Date.now();
 let app;
+let stopAll;
 let stopping = false;
 const stop = async (code) => {
   if (stopping) return;
   stopping = true;
   say('Stopping ...');
-  await app?.stop();
+  await stopAll?.();
   fs.rmSync(lock, { force: true });
   process.exit(code);
 };
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
 try {
-  app = await startApp({ root, data, say, firstPort: Number(process.env.PORT ?? 4400), output: 'inherit' });
+  app = await startApp({
+    root,
+    data,
+    say,
+    firstPort: Number(process.env.PORT ?? 4400),
+    output: 'inherit',
+    onStop: (stop) => (stopAll = stop),
+  });
 } catch (error) {
+  if (stopping) await new Promise(() => undefined);
   say(error instanceof Error ? error.message : String(error));
   process.exit(1);
 }

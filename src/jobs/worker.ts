@@ -12,10 +12,14 @@ import type { ReporterMessage } from './reporter';
 
 const cancel = new SharedArrayBuffer(4);
 const flag = new Int32Array(cancel);
-const reporter = new Worker(new URL('./reporter.ts', import.meta.url), {
-  workerData: { url: databaseUrl(), channel: JOB_CHANNEL, cancel },
-  execArgv: ['--import', 'tsx'],
-});
+// Node 20 does not hand the TypeScript loader on to threads, so the thread registers it by itself.
+const reporter = new Worker(
+  `import('tsx/esm/api').then(({ register }) => {
+    register();
+    return import(${JSON.stringify(new URL('./reporter.ts', import.meta.url).href)});
+  });`,
+  { eval: true, workerData: { url: databaseUrl(), channel: JOB_CHANNEL, cancel } },
+);
 const report = (message: ReporterMessage): void => reporter.postMessage(message);
 
 /** Messages to the reporter cost a little; more often than this nobody can see. */

@@ -92,7 +92,8 @@ export const theme = createTheme({
       styleOverrides: {
         'html, body': { height: '100%' },
         body: { fontVariantNumeric: 'tabular-nums' },
-        'code, .mono': { fontFamily: MONO, fontSize: 12.5 },
+        // Above the components' own type, or a path in a table would be set in the sans.
+        'code, .mono': { fontFamily: `${MONO} !important`, fontSize: '12.5px' },
         '*:focus-visible': { outline: '2px solid var(--mui-palette-brass)', outlineOffset: 1 },
       },
     },

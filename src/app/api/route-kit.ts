@@ -29,7 +29,7 @@ export function route<P extends z.ZodType>(
   return async (request, context) => {
     try {
       const result = await work({
-        params: schema.parse(await context.params),
+        params: schema.parse((await context.params) ?? {}),
         request,
         query: (query) => query.parse(Object.fromEntries(new URL(request.url).searchParams)),
         body: async (body) => body.parse(await readJson(request)),

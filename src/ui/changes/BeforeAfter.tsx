@@ -60,7 +60,6 @@ export function BeforeAfter({
                 ...checker,
               }}
             >
-              {/* eslint-disable-next-line @next/next/no-img-element */}
               <img
                 src={url}
                 alt={`${change.path}, ${title}`}

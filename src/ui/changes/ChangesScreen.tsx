@@ -120,7 +120,7 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
                   className="mono"
                   sx={{
                     color: 'ink2',
-                    fontSize: '11.5px !important',
+                    fontSize: 11.5,
                     overflow: 'hidden',
                     textOverflow: 'ellipsis',
                     whiteSpace: 'nowrap',

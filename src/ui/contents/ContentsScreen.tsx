@@ -11,7 +11,7 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
 import NextLink from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { useArchives, useChanges } from '../queries';
@@ -23,7 +23,7 @@ import { Inspector } from './Inspector';
 import { PictureWall } from './PictureWall';
 import { useContentsKeys } from './use-keys';
 import { entryKey, parseEntry, useContentsView } from './url-state';
-import { useEntries, type EntryItem } from './use-entries';
+import { useEntries, type Entries, type EntryItem } from './use-entries';
 
 const LENSES = [
   ['', 'All'],
@@ -57,7 +57,8 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   );
   const searchBox = useRef<HTMLInputElement>(null);
   const chosen = parseEntry(view.entry);
-  const [cursor, setCursor] = useState(-1);
+  const [moved, setCursor] = useState(-1);
+  const cursor = moved >= 0 ? moved : indexInSight(entries, range, view.entry);
 
   const select = useCallback(
     (index: number) => {
@@ -67,15 +68,6 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     },
     [entries, setView],
   );
-  // An address that names an entry puts the cursor on it once it is in sight.
-  useEffect(() => {
-    if (cursor >= 0 || !chosen) return;
-    for (let i = range[0]; i <= range[1]; i++) {
-      const item = entries.at(i);
-      if (item && entryKey(item) === view.entry) return setCursor(i);
-    }
-  }, [cursor, chosen, entries, range, view.entry]);
-
   const onRange = useCallback(
     (first: number, last: number) =>
       setRange((old) => (old[0] === first && old[1] === last ? old : [first, last])),
@@ -290,6 +282,16 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       )}
     </Box>
   );
+}
+
+/** Where the entry that the address names stands in the list, while it is in sight. */
+function indexInSight(entries: Entries, [first, last]: readonly [number, number], entry: string): number {
+  if (entry !== '')
+    for (let i = first; i <= last; i++) {
+      const item = entries.at(i);
+      if (item && entryKey(item) === entry) return i;
+    }
+  return -1;
 }
 
 function Nothing({ gameId, narrowed, onAll }: { gameId: number; narrowed: boolean; onAll: () => void }) {

@@ -172,7 +172,7 @@ function Title({ path }: { path: string }) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'flex-start', mt: 1.5, mb: 0.5 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Box className="mono" sx={{ fontWeight: 700, fontSize: '14px !important', overflowWrap: 'anywhere' }}>
+        <Box className="mono" sx={{ fontWeight: 700, fontSize: 14, overflowWrap: 'anywhere' }}>
           {nameOf(path)}
         </Box>
         <Box className="mono" sx={{ color: 'ink2', overflowWrap: 'anywhere' }}>

@@ -59,7 +59,6 @@ export function PictureView({
           '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
         }}
       >
-        {/* eslint-disable-next-line @next/next/no-img-element */}
         <img
           src={source}
           alt={label}
@@ -88,7 +87,6 @@ export function PictureView({
       </ToggleButtonGroup>
       <Dialog open={large} onClose={() => setLarge(false)} maxWidth="xl" aria-label={label}>
         <Box sx={{ ...checker, lineHeight: 0 }}>
-          {/* eslint-disable-next-line @next/next/no-img-element */}
           <img
             src={source}
             alt={`${label}, enlarged`}

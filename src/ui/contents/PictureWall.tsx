@@ -142,7 +142,6 @@ function Cell({
           justifyContent: 'center',
         }}
       >
-        {/* eslint-disable-next-line @next/next/no-img-element */}
         <img
           src={`/api/games/${gameId}/entries/${item.archiveId}/${item.index}/picture?most=256`}
           alt={nameOf(item.path)}

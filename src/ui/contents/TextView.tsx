@@ -2,8 +2,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useColorScheme } from '@mui/material/styles';
-import CodeMirror from '@uiw/react-codemirror';
+import CodeMirror, { EditorView } from '@uiw/react-codemirror';
 import { useState } from 'react';
+import { MONO } from '../theme';
+
+const EXTENSIONS = [
+  EditorView.lineWrapping,
+  EditorView.theme({ '.cm-content, .cm-gutters': { fontFamily: MONO } }),
+];
 
 /** A text to read, and to change in place. */
 export function TextView({
@@ -26,6 +32,7 @@ export function TextView({
         <CodeMirror
           value={edited}
           height="240px"
+          extensions={EXTENSIONS}
           theme={dark ? 'dark' : 'light'}
           editable={whole}
           onChange={setEdited}

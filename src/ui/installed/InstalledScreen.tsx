@@ -22,7 +22,9 @@ const STATE_TONES: Record<string, Tone> = { installed: 'good', restored: 'mute',
 /** What is in the game folder besides its originals, and the way back. */
 export function InstalledScreen({ gameId }: { gameId: number }) {
   const { data, error } = useInstallations(gameId);
-  const running = useRunning(gameId, 'restore') ?? useRunning(gameId, 'install');
+  const restoring = useRunning(gameId, 'restore');
+  const installing = useRunning(gameId, 'install');
+  const running = restoring ?? installing;
   const last = useLast(gameId, 'restore');
   const lastInstall = useLast(gameId, 'install');
   const restore = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'restore' }));
@@ -107,7 +109,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
                     className="mono"
                     sx={{
                       color: 'ink2',
-                      fontSize: '11.5px !important',
+                      fontSize: 11.5,
                       overflow: 'hidden',
                       textOverflow: 'ellipsis',
                     }}

@@ -11,7 +11,7 @@ import { bytes, number, plural } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';
 import { useAction, useKeys, useNameLists } from '../queries';
-import { ARCHIVE_TONES } from './LocksScreen';
+import { ARCHIVE_TONES } from './tones';
 
 /** One archive: its state, why, the next step; below it the keyring and the name lists of the game. */
 export function ArchiveSide({

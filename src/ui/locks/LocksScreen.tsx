@@ -12,24 +12,17 @@ import TableRow from '@mui/material/TableRow';
 import Tooltip from '@mui/material/Tooltip';
 import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
-import type { ArchiveView } from '@/server/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
-import { StateMark, type Tone } from '../kit/StateMark';
+import { StateMark } from '../kit/StateMark';
 import { useAction, useArchives, useRunning } from '../queries';
 import { ArchiveSide } from './ArchiveSide';
 import { AddKeyDialog } from './AddKeyDialog';
+import { ARCHIVE_TONES } from './tones';
 import { LoadNamesDialog } from './LoadNamesDialog';
-
-export const ARCHIVE_TONES: Record<ArchiveView['state'], Tone> = {
-  open: 'good',
-  locked: 'lock',
-  broken: 'bad',
-  gone: 'mute',
-};
 
 /** Which archives are open, what opened them, and for each locked one what to do next. */
 export function LocksScreen({ gameId }: { gameId: number }) {

@@ -1,0 +1,105 @@
+// Runs every check in turn and ends with the counts. `bin/test unit browser` runs only those.
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { startApp } from './app.mjs';
+
+const root = process.cwd();
+const data = path.resolve(process.env.ZERO_LATCH_TEST_DATA ?? `.data/test-${process.pid}`);
+const say = (text) => process.stdout.write(`${text}\n`);
+const counts = { passed: 0, failed: 0 };
+
+function run(args, env = {}) {
+  return (
+    spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
+      .status === 0
+  );
+}
+
+function check(args) {
+  if (run(args)) counts.passed++;
+  else counts.failed++;
+}
+
+function unit() {
+  const output = path.join(root, 'test-results', 'unit.json');
+  fs.mkdirSync(path.dirname(output), { recursive: true });
+  const good = run([
+    '--experimental-vm-modules',
+    '--no-warnings',
+    'node_modules/jest/bin/jest.js',
+    '--json',
+    `--outputFile=${output}`,
+  ]);
+  const result = fs.existsSync(output) ? JSON.parse(fs.readFileSync(output, 'utf8')) : undefined;
+  counts.passed += result?.numPassedTests ?? 0;
+  counts.failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (good ? 0 : 1);
+}
+
+async function browser() {
+  const logFile = path.join(data, 'app.log');
+  fs.mkdirSync(data, { recursive: true });
+  const output = fs.openSync(logFile, 'a');
+  const app = await startApp({ root, data, say, firstPort: 4600, output });
+  const results = path.join(root, 'test-results', 'browser.json');
+  fs.rmSync(results, { force: true });
+  const env = {
+    ZERO_LATCH_ADDRESS: app.address,
+    ZERO_LATCH_DEMO: app.demo,
+    ZERO_LATCH_STORAGE: app.storage,
+    ZERO_LATCH_TEST_DATA: data,
+    ...(app.cluster && { ZERO_LATCH_CLUSTER: '1' }),
+  };
+  let good;
+  try {
+    good = run(
+      [
+        'node_modules/@playwright/test/cli.js',
+        'test',
+        ...process.argv.slice(2).filter((word) => word.startsWith('e2e/') || word.startsWith('-')),
+      ],
+      env,
+    );
+  } finally {
+    await app.stop();
+  }
+  const stats = fs.existsSync(results) ? JSON.parse(fs.readFileSync(results, 'utf8')).stats : undefined;
+  counts.passed += stats?.expected ?? 0;
+  counts.failed += (stats?.unexpected ?? 0) || (good ? 0 : 1);
+  if (!good) say(`The application's own log is in ${path.relative(root, logFile)}.`);
+}
+
+const STEPS = {
+  format: () => check(['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']),
+  lint: () => check(['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']),
+  types: () => check(['node_modules/typescript/bin/tsc', '--noEmit']),
+  rules: () =>
+    check([
+      'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+      'src',
+      'demo',
+      '--config',
+      '.dependency-cruiser.cjs',
+      '--output-type',
+      'err',
+    ]),
+  unit,
+  browser,
+};
+
+const wanted = process.argv.slice(2).filter((word) => word in STEPS);
+for (const [name, step] of Object.entries(STEPS)) {
+  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  say(`\n== ${name}`);
+  const began = Date.now();
+  try {
+    await step();
+  } catch (error) {
+    counts.failed++;
+    say(error instanceof Error ? error.message : String(error));
+  }
+  say(`   ${name}: ${((Date.now() - began) / 1000).toFixed(0)} s`);
+}
+if (counts.failed === 0) fs.rmSync(data, { recursive: true, force: true });
+say(`\n${counts.passed} passed, ${counts.failed} failed`);
+process.exit(counts.failed === 0 ? 0 : 1);

@@ -1,0 +1,15 @@
+/** Unit tests run on ES modules; only what is TypeScript is transformed. */
+export default {
+  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'],
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  transform: {
+    '^.+\\.ts$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'es6' } },
+    ],
+  },
+  modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.data'],
+  maxWorkers: 2,
+};

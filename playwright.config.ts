@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+/** Browser tests run against the application that bin/test has started; see bin/lib/test.mjs. */
+export default defineConfig({
+  testDir: 'e2e',
+  workers: 1,
+  fullyParallel: false,
+  retries: 0,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
+  outputDir: 'test-results/browser',
+  use: {
+    baseURL: process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400',
+    viewport: { width: 1280, height: 800 },
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+        '--autoplay-policy=no-user-gesture-required',
+        '--disable-dev-shm-usage',
+        '--disable-background-networking',
+      ],
+    },
+  },
+});
