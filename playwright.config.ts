@@ -13,6 +13,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400',
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 12_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

@@ -5,7 +5,7 @@ export function pathProblem(path: string): string | undefined {
   if (path.startsWith('/')) return 'it is absolute';
   if (/^[A-Za-z]:/.test(path)) return 'it names a drive';
   if (path.includes('\\')) return 'it has a backslash';
-  // eslint-disable-next-line no-control-regex
+
   if (/[\u0000-\u001f\u007f]/.test(path)) return 'it has a control character';
   const parts = path.split('/');
   if (parts.includes('..')) return 'it climbs out of its folder';
@@ -36,7 +36,7 @@ function portableStep(step: string): string {
 /** The path under which an entry with a refused path can still be reached. */
 export function standInPath(index: number, path: string): string {
   const last = path.split(/[\\/]/).pop() ?? '';
-  // eslint-disable-next-line no-control-regex
+
   const bare = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_').replace(/^\.+$/, '');
   return `refused-paths/${index}${bare ? `-${bare}` : ''}`;
 }
