@@ -20,7 +20,8 @@ export class Registry<T extends { readonly name: string }> {
 /** The known word nearest to a misspelt one, when it is near enough to be meant. */
 export function nearest(word: string, known: Iterable<string>): string | undefined {
   let best: string | undefined;
-  let least = Math.max(1, Math.floor(word.length / 3)) + 1;
+  // Two letters changed places count as two; very short words must be nearer.
+  let least = word.length < 3 ? 2 : Math.max(2, Math.floor(word.length / 3)) + 1;
   for (const candidate of known) {
     const distance = editDistance(word.toLowerCase(), candidate.toLowerCase());
     if (distance < least) {

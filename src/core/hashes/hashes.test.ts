@@ -30,14 +30,19 @@ describe('hashes', () => {
 
   test('pieces give the hash of the whole', () => {
     fc.assert(
-      fc.property(fc.uint8Array({ maxLength: 300 }), fc.nat(300), fc.constantFrom(...hashes.names()), (bytes, cut, name) => {
-        const whole = hashes.get(name)!.start(nodePrimitives);
-        whole.update(bytes);
-        const pieces = hashes.get(name)!.start(nodePrimitives);
-        pieces.update(bytes.subarray(0, cut));
-        pieces.update(bytes.subarray(cut));
-        expect(pieces.value()).toEqual(whole.value());
-      }),
+      fc.property(
+        fc.uint8Array({ maxLength: 300 }),
+        fc.nat(300),
+        fc.constantFrom(...hashes.names()),
+        (bytes, cut, name) => {
+          const whole = hashes.get(name)!.start(nodePrimitives);
+          whole.update(bytes);
+          const pieces = hashes.get(name)!.start(nodePrimitives);
+          pieces.update(bytes.subarray(0, cut));
+          pieces.update(bytes.subarray(cut));
+          expect(pieces.value()).toEqual(whole.value());
+        },
+      ),
     );
   });
 

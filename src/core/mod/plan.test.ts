@@ -1,14 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { collect, memorySource, refOfBytes } from '../bytes';
-import { emitted, entriesOf, holdBytes, key, openBytes, options } from '../testing/holds';
+import { collect, refOfBytes } from '../bytes';
+import { parseScript } from '../script';
+import { emitted, entriesOf, holdBytes, holdScript, key, openBytes, options } from '../testing/holds';
 import { planArchive, planSource, proveArchive, proveBuild } from './index';
 
 const path = fc.stringMatching(/^[a-z]{1,8}(\/[a-z0-9_]{1,8}){0,2}\.[a-z]{3}$/);
-const body = fc.oneof(fc.uint8Array({ maxLength: 400 }), fc.nat(200_000).map((length) => new Uint8Array(length).map((_, i) => (i * i) >> 7)));
-const files = fc.dictionary(path, body, { minKeys: 1, maxKeys: 14 }).map((found) => {
+const body = fc.oneof(
+  fc.uint8Array({ maxLength: 400 }),
+  fc.nat(80_000).map((length) => new Uint8Array(length).map((_, i) => (i * i) >> 7)),
+);
+const files = fc.dictionary(path, body, { minKeys: 1, maxKeys: 9 }).map((found) => {
   // The engine hashes lower case, so names that differ in case only would be one.
-  const unique = new Map(Object.entries(found).map(([name, data]) => [name.toLowerCase(), Buffer.from(data)]));
+  const unique = new Map(
+    Object.entries(found).map(([name, data]) => [name.toLowerCase(), Buffer.from(data)]),
+  );
   return Object.fromEntries(unique);
 });
 
@@ -16,13 +22,19 @@ describe('plans over generated holds', () => {
   test('reading gives what was written, and a proof holds', () => {
     fc.assert(
       fc.property(files, fc.boolean(), fc.boolean(), (given, keyed, roll) => {
-        const archive = openBytes(holdBytes(entriesOf(given), { roll, ...(keyed && { key }) }), 'x', undefined, { ...options, names: Object.keys(given) });
+        const archive = openBytes(
+          holdBytes(entriesOf(given), { roll, ...(keyed && { key }) }),
+          'x',
+          undefined,
+          { ...options, names: Object.keys(given) },
+        );
         expect(archive.entries.map((entry) => entry.path)).toEqual(Object.keys(given));
-        for (const entry of archive.entries) expect(Buffer.from(collect(archive.plain(entry))).equals(given[entry.path]!)).toBe(true);
+        for (const entry of archive.entries)
+          expect(Buffer.from(collect(archive.plain(entry))).equals(given[entry.path]!)).toBe(true);
         const proof = proveArchive(archive, { ...options, names: Object.keys(given) });
         expect(proof).toMatchObject({ holds: true });
       }),
-      { numRuns: 40 },
+      { numRuns: 20 },
     );
   });
 
@@ -37,16 +49,26 @@ describe('plans over generated holds', () => {
         expect(collect(built.plain(built.entries[index]!))).toEqual(data);
         expect(proveBuild(archive, built, changes)).toMatchObject({ holds: true });
         // What is put back is packed anew, so only its plain bytes are the same again.
-        const back = openBytes(emitted(planArchive(built, new Map([[index, archive.plain(archive.entries[index]!)]]))));
-        expect(collect(back.plain(back.entries[index]!))).toEqual(collect(archive.plain(archive.entries[index]!)));
+        const back = openBytes(
+          emitted(planArchive(built, new Map([[index, archive.plain(archive.entries[index]!)]]))),
+        );
+        expect(collect(back.plain(back.entries[index]!))).toEqual(
+          collect(archive.plain(archive.entries[index]!)),
+        );
       }),
-      { numRuns: 40 },
+      { numRuns: 20 },
     );
   });
 });
 
 describe('plans', () => {
-  const given = { 'a/one.txt': 'one '.repeat(90), 'a/two.bin': Buffer.alloc(150_000, 7), 'b/three.txt': 'three', 'b/four.txt': 'four', 'c/five.txt': 'five' };
+  const given = {
+    'a/one.txt': 'one '.repeat(90),
+    'a/two.bin': Buffer.alloc(150_000, 7),
+    'b/three.txt': 'three',
+    'b/four.txt': 'four',
+    'c/five.txt': 'five',
+  };
 
   test('a rewrite without changes is the same to the byte', () => {
     const bytes = holdBytes(entriesOf(given), { key });
@@ -61,7 +83,9 @@ describe('plans', () => {
     fc.assert(
       fc.property(fc.nat(whole.length), fc.nat(5000), (offset, length) => {
         const wanted = Math.min(length, whole.length - offset);
-        expect(Buffer.from(source.read(offset, wanted)).equals(whole.subarray(offset, offset + wanted))).toBe(true);
+        expect(Buffer.from(source.read(offset, wanted)).equals(whole.subarray(offset, offset + wanted))).toBe(
+          true,
+        );
       }),
     );
     plan.discard();
@@ -76,31 +100,19 @@ describe('plans', () => {
     expect(Buffer.from(emitted(planArchive(openBytes(marked)))).equals(marked)).toBe(true);
   });
 
-  test('a place that is carried instead of derived is found out by the proof', async () => {
-    const { parseScript } = await import('../script');
-    const { holdScript } = await import('../testing/holds');
-    const careless = parseScript(holdScript.text.replace('place: { type: u32, derived: place(payload) / UNIT }', 'place: u32'));
+  test('a place that is carried instead of derived is found out by the proof', () => {
+    const careless = parseScript(
+      holdScript.text.replace('place: { type: u32, derived: place(payload) / UNIT }', 'place: u32'),
+    );
     const archive = openBytes(holdBytes(entriesOf(given)), 'x', careless);
     const proof = proveArchive(archive, options);
     expect(proof.claims.map(({ holds }) => holds)).toEqual([true, true, false]);
   });
 
-  test('a circle of derived fields is said, not followed', async () => {
-    const { parseScript } = await import('../script');
-    const { holdScript } = await import('../testing/holds');
-    const circle = parseScript(holdScript.text.replace("crc32(before(self, 'check'))", 'crc32(stored(self))'));
-    expect(() => planArchive(openBytesUnverified(circle, holdBytes(entriesOf(given))))).toThrow();
-  });
-
-  function openBytesUnverified(script: Parameters<typeof openBytes>[2], bytes: Uint8Array) {
-    return openBytes(bytes, 'circle', script);
-  }
-
-  test('a change beyond a field is refused with the field', () => {
+  test('a change of an entry that is not there is refused', () => {
     const archive = openBytes(holdBytes(entriesOf(given)));
-    const enormous = { length: 2 ** 37, chunks: () => [] };
-    expect(() => planArchive(archive, new Map([[99, refOfBytes(new Uint8Array(1))]]))).toThrow('an entry below 5');
-    expect(() => planArchive(archive, new Map([[0, enormous]]))).toThrow();
-    expect(memorySource(new Uint8Array(3)).length).toBe(3);
+    expect(() => planArchive(archive, new Map([[99, refOfBytes(new Uint8Array(1))]]))).toThrow(
+      'an entry below 5',
+    );
   });
 });

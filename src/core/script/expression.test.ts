@@ -1,11 +1,21 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { nodePrimitives } from '@/platform/node/primitives';
 import { compileExpression } from './compile-expression';
 import type { Evaluation } from './evaluation';
 import { canonical } from './values';
 
-const known = { constants: new Map<string, number>([['UNIT', 16]]), keys: new Set(['game']), others: new Set(['size', 'flags']) };
-const context = { spend: () => undefined, fileSize: 1000, hasPart: () => false } as unknown as Evaluation;
+const known = {
+  constants: new Map<string, number>([['UNIT', 16]]),
+  keys: new Set(['game']),
+  others: new Set(['size', 'flags']),
+};
+const context = {
+  primitives: nodePrimitives,
+  spend: () => undefined,
+  fileSize: 1000,
+  hasPart: () => false,
+} as unknown as Evaluation;
 const value = (text: string): unknown => compileExpression(text, known).run(context, undefined);
 
 describe('expressions', () => {
@@ -47,9 +57,12 @@ describe('expressions', () => {
     expect(() => value(text)).toThrow(hint);
   });
 
-  test.each(['1 / 0', '5 % 0', '1 << 65', "'a' < 1", '(1 << 64) * (1 << 64) * 2'])('%s fails in words', (text) => {
-    expect(() => value(text)).toThrow(/has a value that makes no sense/);
-  });
+  test.each(['1 / 0', '5 % 0', '1 << 65', "'a' < 1", '(1 << 64) * (1 << 64) * 2'])(
+    '%s fails in words',
+    (text) => {
+      expect(() => value(text)).toThrow(/has a value that makes no sense/);
+    },
+  );
 
   test('whole numbers agree with bigints and have one form', () => {
     const whole = fc.bigInt(-(1n << 63n), (1n << 63n) - 1n);
@@ -64,13 +77,16 @@ describe('expressions', () => {
 
   test('any text is parsed or refused, never worse', () => {
     fc.assert(
-      fc.property(fc.string({ unit: fc.constantFrom(...'()[].,+-*/%<>=!&|^~ \'"0x9aUNITsize'), maxLength: 40 }), (text) => {
-        try {
-          compileExpression(text, known);
-        } catch (error) {
-          expect((error as Error).name).toBe('FormatError');
-        }
-      }),
+      fc.property(
+        fc.string({ unit: fc.constantFrom(...'()[].,+-*/%<>=!&|^~ \'"0x9aUNITsize'), maxLength: 40 }),
+        (text) => {
+          try {
+            compileExpression(text, known);
+          } catch (error) {
+            expect((error as Error).name).toBe('FormatError');
+          }
+        },
+      ),
     );
   });
 });

@@ -10,7 +10,9 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { writeHold, type HoldEntry, type HoldOptions } from '../../../demo/world/hold-writer';
 
 /** For tests only: holds written by the demo's own writer, which shares nothing with the core. */
-export const holdScript: Script = parseScript(fs.readFileSync('scripts/formats/hold-peatfire-3.yaml', 'utf8'));
+export const holdScript: Script = parseScript(
+  fs.readFileSync('scripts/formats/hold-peatfire-3.yaml', 'utf8'),
+);
 
 export const key = createHash('sha256').update('a key for tests').digest();
 export const keys = new Map([['game', new Uint8Array(key)]]);
@@ -24,15 +26,25 @@ export function holdBytes(entries: readonly HoldEntry[], settings: Partial<HoldO
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-test-'));
   try {
     const file = path.join(folder, 'test.hold');
-    writeHold(file, entries, { roll: true, rank: 1, salt: createHash('md5').update('salt').digest(), rowsPerPage: 4, ...settings });
+    writeHold(file, entries, {
+      roll: true,
+      rank: 1,
+      salt: createHash('md5').update('salt').digest(),
+      rowsPerPage: 4,
+      ...settings,
+    });
     return new Uint8Array(fs.readFileSync(file));
   } finally {
     fs.rmSync(folder, { recursive: true });
   }
 }
 
-export const openBytes = (bytes: Uint8Array, name = 'test.hold', script = holdScript, given = options): Archive =>
-  openArchive(script, memorySource(bytes, name), given);
+export const openBytes = (
+  bytes: Uint8Array,
+  name = 'test.hold',
+  script = holdScript,
+  given = options,
+): Archive => openArchive(script, memorySource(bytes, name), given);
 
 export function emitted(plan: BuildPlan): Uint8Array {
   const parts: Uint8Array[] = [];

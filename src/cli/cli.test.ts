@@ -1,0 +1,245 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { entriesOf, holdBytes, key } from '@/core/testing/holds';
+import { run } from './run';
+
+const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-cli-'));
+afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
+const at = (name: string): string => path.join(folder, name);
+const keyed = ['--key', `game=${key.toString('hex')}`];
+
+function latch(...args: string[]): { code: number; out: string[]; complaints: string } {
+  const out: string[] = [];
+  const complaints: string[] = [];
+  const code = run(args, { out: (line) => out.push(line), complain: (line) => complaints.push(line) });
+  return { code, out, complaints: complaints.join('\n') };
+}
+
+const FILES = { 'a/one.txt': 'one', 'a/two.txt': 'two '.repeat(40_000), 'b/pic.bin': Buffer.alloc(3000, 5) };
+
+beforeAll(() => {
+  fs.writeFileSync(at('keyed.hold'), holdBytes(entriesOf(FILES), { key }));
+  fs.writeFileSync(at('open.hold'), holdBytes(entriesOf(FILES)));
+  fs.writeFileSync(at('nameless.hold'), holdBytes(entriesOf(FILES), { roll: false }));
+  const twins = ['first', 'second'].map((text) => ({ path: 'same.txt', data: () => Buffer.from(text) }));
+  fs.writeFileSync(at('twins.hold'), holdBytes(twins));
+  fs.writeFileSync(at('evil.hold'), holdBytes(entriesOf({ '../../evil.txt': 'evil', 'good.txt': 'good' })));
+  fs.writeFileSync(at('cut.hold'), holdBytes(entriesOf(FILES)).subarray(0, 900));
+  fs.writeFileSync(at('names.txt'), '# names\na/one.txt\nb\\pic.bin\n');
+  fs.writeFileSync(at('new.txt'), 'something new');
+});
+
+describe('entries', () => {
+  test('a JSON line an entry', () => {
+    const { code, out } = latch('entries', at('keyed.hold'), ...keyed, '--json');
+    expect(code).toBe(0);
+    const lines = out.map((line) => JSON.parse(line) as Record<string, unknown>);
+    expect(lines.map(({ index, path: name, size }) => [index, name, size])).toEqual([
+      [0, 'a/one.txt', 3],
+      [1, 'a/two.txt', 160_000],
+      [2, 'b/pic.bin', 3000],
+    ]);
+    expect(lines[0]!.transforms).toEqual(['aes-ctr', 'deflate in blocks of 65536']);
+    expect(Number(lines[1]!.offset)).toBeGreaterThan(Number(lines[0]!.offset));
+    expect(Number(lines[1]!.storedSize)).toBeLessThan(160_000);
+  });
+
+  test('a name list names what the archive knows by hash only', () => {
+    const { out } = latch('entries', at('nameless.hold'), '--names', at('names.txt'), '--json');
+    const paths = out.map((line) => (JSON.parse(line) as { path: string }).path);
+    expect(paths).toEqual(['a/one.txt', expect.stringMatching(/^unnamed\/[0-9a-f]{16}$/), 'b/pic.bin']);
+  });
+
+  test.each([
+    ['no key', [], 'needs a key'],
+    [
+      'a wrong key',
+      ['--key', `game=${'00'.repeat(32)}`],
+      'pages[0].check, byte 76: does not open with this key',
+    ],
+  ])('%s: exit 1 with field and offset', (_what, args, message) => {
+    const { code, complaints } = latch('entries', at('keyed.hold'), ...args);
+    expect(code).toBe(1);
+    expect(complaints).toContain(message);
+  });
+
+  test('a cut archive: exit 1, and the next one is still listed', () => {
+    const { code, out, complaints } = latch('entries', at('cut.hold'), at('open.hold'), '--json');
+    expect(code).toBe(1);
+    expect(complaints).toMatch(/cut\.hold, .*byte \d+/);
+    expect(out.length).toBe(3);
+  });
+
+  test('something that no script knows', () => {
+    expect(latch('entries', at('new.txt'))).toMatchObject({
+      code: 1,
+      complaints: expect.stringContaining('is not recognised'),
+    });
+  });
+});
+
+describe('extract', () => {
+  test('writes what was packed', () => {
+    const { code, out } = latch('extract', at('keyed.hold'), ...keyed, '--to', at('out'), '--json');
+    expect(code).toBe(0);
+    for (const [name, data] of Object.entries(FILES))
+      expect(fs.readFileSync(path.join(at('out'), name)).equals(Buffer.from(data as string))).toBe(true);
+    expect(JSON.parse(out[2]!)).toEqual({ index: 2, path: 'b/pic.bin', file: 'b/pic.bin', bytes: 3000 });
+  });
+
+  test('only what matches', () => {
+    expect(latch('extract', at('open.hold'), '--to', at('some'), '--match', '**/*.bin').out).toEqual([
+      'b/pic.bin',
+    ]);
+    expect(latch('extract', at('open.hold'), '--to', at('none'), '--match', '*.nothing').code).toBe(2);
+  });
+
+  test('the bytes as they lie, with --stored', () => {
+    const [line] = latch('entries', at('keyed.hold'), ...keyed, '--json').out;
+    const { offset, storedSize } = JSON.parse(line!) as { offset: number; storedSize: number };
+    latch('extract', at('keyed.hold'), ...keyed, '--to', at('stored'), '--stored');
+    expect(
+      fs
+        .readFileSync(path.join(at('stored'), 'a/one.txt'))
+        .equals(fs.readFileSync(at('keyed.hold')).subarray(offset, offset + storedSize)),
+    ).toBe(true);
+  });
+
+  test('namesakes never overwrite each other', () => {
+    latch('extract', at('twins.hold'), '--to', at('twins'));
+    expect(fs.readFileSync(path.join(at('twins'), 'same.txt'), 'utf8')).toBe('first');
+    expect(fs.readFileSync(path.join(at('twins'), 'same~2.txt'), 'utf8')).toBe('second');
+  });
+
+  test('nothing is written outside the folder, by path or by link', () => {
+    const { code } = latch('extract', at('evil.hold'), '--to', at('deep/er'));
+    expect(code).toBe(0);
+    expect(fs.existsSync(at('evil.txt'))).toBe(false);
+    expect(fs.readFileSync(path.join(at('deep/er'), 'refused-paths/0-evil.txt'), 'utf8')).toBe('evil');
+    fs.mkdirSync(at('trap'));
+    fs.mkdirSync(at('outside'));
+    fs.symlinkSync(at('outside'), path.join(at('trap'), 'a'));
+    const trapped = latch('extract', at('open.hold'), '--to', at('trap'));
+    expect(trapped).toMatchObject({
+      code: 1,
+      complaints: expect.stringContaining('a link in the target leads out of it'),
+    });
+    expect(fs.readdirSync(at('outside'))).toEqual([]);
+    expect(fs.existsSync(path.join(at('trap'), 'b/pic.bin'))).toBe(true);
+  });
+});
+
+describe('repack and prove', () => {
+  test('a change is in the new archive, which proves itself', () => {
+    expect(
+      latch(
+        'repack',
+        at('keyed.hold'),
+        ...keyed,
+        '--change',
+        `a/one.txt=${at('new.txt')}`,
+        '--to',
+        at('new.hold'),
+      ).code,
+    ).toBe(0);
+    latch('extract', at('new.hold'), ...keyed, '--to', at('newout'));
+    expect(fs.readFileSync(path.join(at('newout'), 'a/one.txt'), 'utf8')).toBe('something new');
+    expect(latch('prove', at('new.hold'), ...keyed)).toMatchObject({
+      code: 0,
+      out: expect.arrayContaining([expect.stringMatching(/^holds {2}A rewrite/)]),
+    });
+  });
+
+  test('namesakes are told apart by number', () => {
+    expect(
+      latch('repack', at('twins.hold'), '--change', `same.txt=${at('new.txt')}`, '--to', at('x.hold')),
+    ).toMatchObject({ code: 2, complaints: expect.stringContaining('#0, #1') });
+    expect(
+      latch('repack', at('twins.hold'), '--change', `#1=${at('new.txt')}`, '--to', at('x.hold')).code,
+    ).toBe(0);
+    latch('extract', at('x.hold'), '--to', at('twins2'));
+    expect(fs.readFileSync(path.join(at('twins2'), 'same~2.txt'), 'utf8')).toBe('something new');
+  });
+
+  test('several archives go into a folder', () => {
+    expect(
+      latch(
+        'repack',
+        at('open.hold'),
+        at('twins.hold'),
+        '--change',
+        `a/one.txt=${at('new.txt')}`,
+        '--to',
+        at('both'),
+      ).code,
+    ).toBe(0);
+    expect(
+      fs.readFileSync(path.join(at('both'), 'twins.hold')).equals(fs.readFileSync(at('twins.hold'))),
+    ).toBe(true);
+  });
+
+  test('a damaged payload is found by the proof', () => {
+    const bytes = holdBytes(entriesOf(FILES));
+    const [line] = latch('entries', at('open.hold'), '--json').out;
+    bytes[(JSON.parse(line!) as { offset: number }).offset + 6]! ^= 0x55;
+    fs.writeFileSync(at('damaged.hold'), bytes);
+    const { code, out } = latch('prove', at('damaged.hold'));
+    expect(code).toBe(1);
+    expect(out.join('\n')).toMatch(/FAILS .*a\/one\.txt/);
+  });
+
+  test.each([
+    [
+      ['repack', 'open.hold', '--change', 'nothing.txt=new.txt', '--to', 'y.hold'],
+      'no archive has an entry nothing.txt',
+    ],
+    [['repack', 'open.hold', '--to', 'open.hold'], 'is there already'],
+    [['entries', 'missing.hold'], 'there is no such file'],
+    [['entries'], 'missing required argument'],
+    [['frobnicate'], 'unknown command'],
+    [['entries', 'open.hold', '--key', 'game'], '--key takes NAME=HEX'],
+  ])('wrong usage is exit 2: %j', (args, message) => {
+    const placed = args.map((word) =>
+      /^[a-z]+\.(hold|txt)$/.test(word) ? at(word) : word.replace('=new.txt', `=${at('new.txt')}`),
+    );
+    const { code, complaints } = latch(...placed);
+    expect(complaints).toContain(message);
+    expect(code).toBe(2);
+  });
+});
+
+test('check-script tells line and column, and exit 1', () => {
+  fs.writeFileSync(
+    at('bad.yaml'),
+    fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8').replace('width: u16', 'width: u17'),
+  );
+  expect(latch('check-script', 'scripts/formats/sheet-peatfire.yaml', at('bad.yaml'))).toMatchObject({
+    code: 1,
+    complaints: expect.stringMatching(/bad\.yaml.*line 19, column 12.*u17/),
+  });
+});
+
+test('the command itself, from another folder, with its exit codes', () => {
+  const latchFile = path.resolve('bin/latch');
+  const call = (...args: string[]) => spawnSync(latchFile, args, { cwd: folder, encoding: 'utf8' });
+  expect(call('prove', 'open.hold').status).toBe(0);
+  expect(call('entries', 'keyed.hold').status).toBe(1);
+  expect(call('entries').status).toBe(2);
+}, 30_000);
+
+test('a file size limit, as a full disk, leaves no half archive', () => {
+  const result = spawnSync(
+    'bash',
+    [
+      '-c',
+      `ulimit -f 8; trap '' XFSZ; exec ${path.resolve('bin/latch')} repack keyed.hold ${keyed.join(' ')} --change a/one.txt=keyed.hold --to limited.hold`,
+    ],
+    { cwd: folder, encoding: 'utf8' },
+  );
+  expect(result.status).toBe(1);
+  expect(result.stderr).toMatch(/file too large|EFBIG|full/i);
+  expect(fs.readdirSync(folder).filter((name) => name.includes('limited'))).toEqual([]);
+}, 30_000);

@@ -1,0 +1,159 @@
+import { describe, expect, test } from '@jest/globals';
+import fs from 'node:fs';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { tone } from '../../../e2e/waves';
+import { writeSheet, type Layout } from '../../../demo/world/sheet-writer';
+import { readWave, readWaveFacts, resample, writeWave16 } from '../media/audio';
+import { openPicture, type Pixels, type WrappedPicture } from '../media/texture';
+import { decodeAnyText } from '../media/text';
+import { parseScript } from '../script';
+import { fitPicture, fitSound, fitText, worst, type Mend } from './index';
+
+const script = parseScript(fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8'));
+const none = new Set<Mend>();
+const filled = (width: number, height: number, alpha: number): Pixels => ({
+  width,
+  height,
+  data: new Uint8Array(width * height * 4).map((_, i) => (i % 4 === 3 ? alpha : 90)),
+});
+const slot = (layout: Layout, alpha = 255): WrappedPicture => {
+  const { data } = filled(32, 32, alpha);
+  return openPicture(
+    script,
+    new Uint8Array(writeSheet({ width: 32, height: 32, data: Buffer.from(data) }, layout, 'colour')),
+    's',
+    nodePrimitives,
+  );
+};
+
+describe('pictures', () => {
+  test('one of the right size fits and its error is measured', () => {
+    const { bytes, findings } = fitPicture(slot('bc3'), filled(32, 32, 255), none, () => filled(32, 32, 255));
+    expect(bytes).toBeDefined();
+    expect(worst(findings)).toBe('fits');
+    expect(findings.at(-1)!.what).toMatch(/BC3, 32 x 32, 6 levels, (nothing lost|\d+\.\d dB)/);
+  });
+
+  test('another size does not fit until it is mended', () => {
+    const first = fitPicture(slot('bc1'), filled(20, 32, 255), none, () => filled(32, 32, 255));
+    expect(first).toMatchObject({
+      bytes: undefined,
+      findings: [{ state: 'does not fit', mend: { name: 'resize' } }],
+    });
+    const mended = fitPicture(slot('bc1'), filled(20, 32, 255), new Set<Mend>(['resize']), () =>
+      filled(32, 32, 255),
+    );
+    expect(worst(mended.findings)).toBe('look');
+    expect(mended.bytes).toBeDefined();
+  });
+
+  test('transparency that the slot cannot keep does not fit until it is dropped', () => {
+    const first = fitPicture(slot('bc1'), filled(32, 32, 100), none, () => filled(32, 32, 100));
+    expect(first.findings[0]).toMatchObject({ state: 'does not fit', mend: { name: 'drop alpha' } });
+    expect(
+      fitPicture(slot('bc1'), filled(32, 32, 100), new Set<Mend>(['drop alpha']), () => filled(32, 32, 100))
+        .bytes,
+    ).toBeDefined();
+  });
+
+  test('transparency that goes missing is pointed out', () => {
+    const { findings } = fitPicture(slot('bc3', 120), filled(32, 32, 255), none, () => filled(32, 32, 255));
+    expect(findings[0]).toMatchObject({
+      state: 'look',
+      what: 'no transparency given, the original has some',
+    });
+  });
+});
+
+describe('sounds', () => {
+  test('the same rate fits as it is', () => {
+    const given = new Uint8Array(tone(22050, 1, 440));
+    expect(fitSound(new Uint8Array(tone(22050, 1, 300)), given, none)).toMatchObject({
+      bytes: given,
+      findings: [{ state: 'fits' }],
+    });
+  });
+
+  test('another rate is converted when asked, pitch and length kept', () => {
+    const wanted = new Uint8Array(tone(22050, 1, 300));
+    const given = new Uint8Array(tone(48000, 1, 440, 2));
+    expect(fitSound(wanted, given, none)).toMatchObject({
+      bytes: undefined,
+      findings: [{ mend: { name: 'convert sound' } }],
+    });
+    const bytes = fitSound(wanted, given, new Set<Mend>(['convert sound'])).bytes!;
+    expect(readWaveFacts(bytes)).toMatchObject({ rate: 22050, channels: 1, bits: 16, frames: 22050 });
+    const [samples] = readWave(bytes).channels;
+    let crossings = 0;
+    for (let i = 1; i < samples!.length; i++) if (samples![i - 1]! < 0 && samples![i]! >= 0) crossings++;
+    expect(Math.abs(crossings - 440)).toBeLessThanOrEqual(1);
+    expect(Math.max(...samples!)).toBeCloseTo(12000 / 32768, 2);
+  });
+
+  test('a tone above the new band is gone instead of folded down', () => {
+    const high = readWave(new Uint8Array(tone(48000, 0.5, 20000))).channels[0]!;
+    const low = resample(high, 48000, 22050);
+    expect(Math.max(...low.subarray(200, -200).map(Math.abs))).toBeLessThan(0.01);
+  });
+
+  test('a much longer sound is pointed out', () => {
+    const { findings } = fitSound(
+      new Uint8Array(tone(22050, 1, 300)),
+      new Uint8Array(tone(22050, 4, 300)),
+      none,
+    );
+    expect(findings.at(-1)).toMatchObject({ state: 'look', what: '4.00 s instead of 1.00 s' });
+  });
+
+  test('waves of 16 bits come back sample for sample', () => {
+    const bytes = new Uint8Array(tone(8000, 0.1, 700, 2));
+    expect(writeWave16(readWave(bytes))).toEqual(bytes);
+  });
+
+  test('a wave cut anywhere is refused or whole', () => {
+    const bytes = new Uint8Array(tone(8000, 0.01, 700));
+    for (let length = 0; length < bytes.length; length++)
+      expect(() => readWaveFacts(bytes.subarray(0, length))).toThrow(/WAV|wave|early|data/);
+  });
+});
+
+describe('texts', () => {
+  const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+  const table = bytes('a\tone {coins}\nb\ttwo\n');
+
+  test('changed lines are counted', () => {
+    expect(fitText(table, bytes('a\tuno {coins}\nb\ttwo\n'), none).findings).toEqual([
+      expect.objectContaining({ state: 'fits', what: '1 of 2 lines changed' }),
+    ]);
+  });
+
+  test.each([
+    ['a lost placeholder', 'a\tuno\nb\ttwo\n', 'look', 'a has lost {coins}'],
+    ['a lost line', 'a\tone {coins}\n', 'does not fit', 'the line b is missing'],
+    ['a line without a tab', 'a one\n', 'does not fit', 'a line has no tab'],
+    ['other line ends', 'a\tone {coins}\r\nb\ttwo\r\n', 'look', 'line ends crlf, the slot has lf'],
+  ])('%s', (_what, given, state, what) => {
+    const { findings } = fitText(table, bytes(given), none);
+    expect(findings).toContainEqual(expect.objectContaining({ state, what }));
+    expect(worst(findings)).toBe(state);
+  });
+
+  test('another encoding is converted when asked', () => {
+    const wide = new Uint8Array([0xff, 0xfe, ...Buffer.from('a\tone {coins}\nb\tzwölf\n', 'utf16le')]);
+    expect(fitText(table, wide, none)).toMatchObject({
+      bytes: undefined,
+      findings: [{ mend: { name: 'convert text' } }],
+    });
+    expect(Buffer.from(fitText(table, wide, new Set<Mend>(['convert text'])).bytes!).toString()).toBe(
+      'a\tone {coins}\nb\tzwölf\n',
+    );
+  });
+
+  test('data is no text', () => {
+    expect(fitText(table, new Uint8Array([1, 0, 2, 0]), none).findings[0]!.state).toBe('does not fit');
+    expect(decodeAnyText(new Uint8Array([0x7a, 0x77, 0xf6, 0x6c, 0x66]))).toMatchObject({
+      encoding: 'windows-1252',
+      text: 'zwölf',
+    });
+  });
+});
