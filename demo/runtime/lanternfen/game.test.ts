@@ -80,7 +80,7 @@ describe('the stand-in', () => {
     const { loaded, scene: shown, log } = play(game());
     expect(loaded).toBe(true);
     expect(shown).toMatchObject({ name: 'cellar', line: 'Good evening from the cellar.' });
-    expect([...shown!.figure.rgba.subarray(0, 4)].map((v) => Math.round(v / 16))).toEqual([12, 1, 2, 16]);
+    [200, 20, 30, 255].forEach((value, c) => expect(Math.abs(shown!.figure.rgba[c]! - value)).toBeLessThan(9));
     expect(log.filter(({ sort }) => sort === 'took').every(({ from }) => from === 'one.hold')).toBe(true);
   });
 

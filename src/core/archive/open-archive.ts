@@ -256,7 +256,14 @@ class OpenedArchive implements Archive {
         });
       const seen = Object.create(this.context) as ReadEvaluation;
       seen.plain = () => ({ length, known, chunks: () => ref.chunks() });
-      for (const field of deep) verifyField(entry.row, field, seen);
+      for (const field of deep)
+        try {
+          verifyField(entry.row, field, seen);
+        } catch (error) {
+          if (!(error instanceof FormatError)) throw error;
+          const why = `the bytes of ${entry.path} are damaged, or the key or script is wrong`;
+          throw new FormatError(error.code, { ...error.facts, why });
+        }
     };
     const { primitives } = this.context;
     return {
