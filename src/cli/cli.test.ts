@@ -11,10 +11,10 @@ afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
 const at = (name: string): string => path.join(folder, name);
 const keyed = ['--key', `game=${key.toString('hex')}`];
 
-function latch(...args: string[]): { code: number; out: string[]; complaints: string } {
+async function latch(...args: string[]): Promise<{ code: number; out: string[]; complaints: string }> {
   const out: string[] = [];
   const complaints: string[] = [];
-  const code = run(args, { out: (line) => out.push(line), complain: (line) => complaints.push(line) });
+  const code = await run(args, { out: (line) => out.push(line), complain: (line) => complaints.push(line) });
   return { code, out, complaints: complaints.join('\n') };
 }
 
@@ -41,8 +41,8 @@ beforeAll(() => {
 });
 
 describe('entries', () => {
-  test('a JSON line an entry', () => {
-    const { code, out } = latch('entries', at('keyed.hold'), ...keyed, '--json');
+  test('a JSON line an entry', async () => {
+    const { code, out } = await latch('entries', at('keyed.hold'), ...keyed, '--json');
     expect(code).toBe(0);
     const lines = out.map((line) => JSON.parse(line) as Record<string, unknown>);
     expect(lines.map(({ index, path: name, size }) => [index, name, size])).toEqual([
@@ -55,8 +55,8 @@ describe('entries', () => {
     expect(Number(lines[1]!.storedSize)).toBeLessThan(160_000);
   });
 
-  test('a name list names what the archive knows by hash only', () => {
-    const { out } = latch('entries', at('nameless.hold'), '--names', at('names.txt'), '--json');
+  test('a name list names what the archive knows by hash only', async () => {
+    const { out } = await latch('entries', at('nameless.hold'), '--names', at('names.txt'), '--json');
     const paths = out.map((line) => (JSON.parse(line) as { path: string }).path);
     expect(paths).toEqual(['a/one.txt', expect.stringMatching(/^unnamed\/[0-9a-f]{16}$/), 'b/pic.bin']);
   });
@@ -68,21 +68,21 @@ describe('entries', () => {
       ['--key', `game=${'00'.repeat(32)}`],
       'pages[0].check, byte 76: does not open with this key',
     ],
-  ])('%s: exit 1 with field and offset', (_what, args, message) => {
-    const { code, complaints } = latch('entries', at('keyed.hold'), ...args);
+  ])('%s: exit 1 with field and offset', async (_what, args, message) => {
+    const { code, complaints } = await latch('entries', at('keyed.hold'), ...args);
     expect(code).toBe(1);
     expect(complaints).toContain(message);
   });
 
-  test('a cut archive: exit 1, and the next one is still listed', () => {
-    const { code, out, complaints } = latch('entries', at('cut.hold'), at('open.hold'), '--json');
+  test('a cut archive: exit 1, and the next one is still listed', async () => {
+    const { code, out, complaints } = await latch('entries', at('cut.hold'), at('open.hold'), '--json');
     expect(code).toBe(1);
     expect(complaints).toMatch(/cut\.hold, .*byte \d+/);
     expect(out.length).toBe(3);
   });
 
-  test('something that no script knows', () => {
-    expect(latch('entries', at('new.txt'))).toMatchObject({
+  test('something that no script knows', async () => {
+    expect(await latch('entries', at('new.txt'))).toMatchObject({
       code: 1,
       complaints: expect.stringContaining('is not recognised'),
     });
@@ -90,25 +90,27 @@ describe('entries', () => {
 });
 
 describe('extract', () => {
-  test('writes what was packed', () => {
-    const { code, out } = latch('extract', at('keyed.hold'), ...keyed, '--to', at('out'), '--json');
+  test('writes what was packed', async () => {
+    const { code, out } = await latch('extract', at('keyed.hold'), ...keyed, '--to', at('out'), '--json');
     expect(code).toBe(0);
     for (const [name, data] of Object.entries(FILES))
       expect(fs.readFileSync(path.join(at('out'), name)).equals(Buffer.from(data as string))).toBe(true);
     expect(JSON.parse(out[2]!)).toEqual({ index: 2, path: 'b/pic.bin', file: 'b/pic.bin', bytes: 90_000 });
   });
 
-  test('only what matches', () => {
-    expect(latch('extract', at('open.hold'), '--to', at('some'), '--match', '**/*.bin').out).toEqual([
+  test('only what matches', async () => {
+    expect((await latch('extract', at('open.hold'), '--to', at('some'), '--match', '**/*.bin')).out).toEqual([
       'b/pic.bin',
     ]);
-    expect(latch('extract', at('open.hold'), '--to', at('none'), '--match', '*.nothing').code).toBe(2);
+    expect((await latch('extract', at('open.hold'), '--to', at('none'), '--match', '*.nothing')).code).toBe(
+      2,
+    );
   });
 
-  test('the bytes as they lie, with --stored', () => {
-    const [line] = latch('entries', at('keyed.hold'), ...keyed, '--json').out;
+  test('the bytes as they lie, with --stored', async () => {
+    const [line] = (await latch('entries', at('keyed.hold'), ...keyed, '--json')).out;
     const { offset, storedSize } = JSON.parse(line!) as { offset: number; storedSize: number };
-    latch('extract', at('keyed.hold'), ...keyed, '--to', at('stored'), '--stored');
+    await latch('extract', at('keyed.hold'), ...keyed, '--to', at('stored'), '--stored');
     expect(
       fs
         .readFileSync(path.join(at('stored'), 'a/one.txt'))
@@ -116,21 +118,21 @@ describe('extract', () => {
     ).toBe(true);
   });
 
-  test('namesakes never overwrite each other', () => {
-    latch('extract', at('twins.hold'), '--to', at('twins'));
+  test('namesakes never overwrite each other', async () => {
+    await latch('extract', at('twins.hold'), '--to', at('twins'));
     expect(fs.readFileSync(path.join(at('twins'), 'same.txt'), 'utf8')).toBe('first');
     expect(fs.readFileSync(path.join(at('twins'), 'same~2.txt'), 'utf8')).toBe('second');
   });
 
-  test('nothing is written outside the folder, by path or by link', () => {
-    const { code } = latch('extract', at('evil.hold'), '--to', at('deep/er'));
+  test('nothing is written outside the folder, by path or by link', async () => {
+    const { code } = await latch('extract', at('evil.hold'), '--to', at('deep/er'));
     expect(code).toBe(0);
     expect(fs.existsSync(at('evil.txt'))).toBe(false);
     expect(fs.readFileSync(path.join(at('deep/er'), 'refused-paths/0-evil.txt'), 'utf8')).toBe('evil');
     fs.mkdirSync(at('trap'));
     fs.mkdirSync(at('outside'));
     fs.symlinkSync(at('outside'), path.join(at('trap'), 'a'));
-    const trapped = latch('extract', at('open.hold'), '--to', at('trap'));
+    const trapped = await latch('extract', at('open.hold'), '--to', at('trap'));
     expect(trapped).toMatchObject({
       code: 1,
       complaints: expect.stringContaining('a link in the target leads out of it'),
@@ -141,47 +143,51 @@ describe('extract', () => {
 });
 
 describe('repack and prove', () => {
-  test('a change is in the new archive, which proves itself', () => {
+  test('a change is in the new archive, which proves itself', async () => {
     expect(
-      latch(
-        'repack',
-        at('keyed.hold'),
-        ...keyed,
-        '--change',
-        `a/one.txt=${at('new.txt')}`,
-        '--to',
-        at('new.hold'),
+      (
+        await latch(
+          'repack',
+          at('keyed.hold'),
+          ...keyed,
+          '--change',
+          `a/one.txt=${at('new.txt')}`,
+          '--to',
+          at('new.hold'),
+        )
       ).code,
     ).toBe(0);
-    latch('extract', at('new.hold'), ...keyed, '--to', at('newout'));
+    await latch('extract', at('new.hold'), ...keyed, '--to', at('newout'));
     expect(fs.readFileSync(path.join(at('newout'), 'a/one.txt'), 'utf8')).toBe('something new');
-    expect(latch('prove', at('new.hold'), ...keyed)).toMatchObject({
+    expect(await latch('prove', at('new.hold'), ...keyed)).toMatchObject({
       code: 0,
       out: expect.arrayContaining([expect.stringMatching(/^holds {2}A rewrite/)]),
     });
   });
 
-  test('namesakes are told apart by number', () => {
+  test('namesakes are told apart by number', async () => {
     expect(
-      latch('repack', at('twins.hold'), '--change', `same.txt=${at('new.txt')}`, '--to', at('x.hold')),
+      await latch('repack', at('twins.hold'), '--change', `same.txt=${at('new.txt')}`, '--to', at('x.hold')),
     ).toMatchObject({ code: 2, complaints: expect.stringContaining('#0, #1') });
     expect(
-      latch('repack', at('twins.hold'), '--change', `#1=${at('new.txt')}`, '--to', at('x.hold')).code,
+      (await latch('repack', at('twins.hold'), '--change', `#1=${at('new.txt')}`, '--to', at('x.hold'))).code,
     ).toBe(0);
-    latch('extract', at('x.hold'), '--to', at('twins2'));
+    await latch('extract', at('x.hold'), '--to', at('twins2'));
     expect(fs.readFileSync(path.join(at('twins2'), 'same~2.txt'), 'utf8')).toBe('something new');
   });
 
-  test('several archives go into a folder', () => {
+  test('several archives go into a folder', async () => {
     expect(
-      latch(
-        'repack',
-        at('open.hold'),
-        at('twins.hold'),
-        '--change',
-        `a/one.txt=${at('new.txt')}`,
-        '--to',
-        at('both'),
+      (
+        await latch(
+          'repack',
+          at('open.hold'),
+          at('twins.hold'),
+          '--change',
+          `a/one.txt=${at('new.txt')}`,
+          '--to',
+          at('both'),
+        )
       ).code,
     ).toBe(0);
     expect(
@@ -189,12 +195,12 @@ describe('repack and prove', () => {
     ).toBe(true);
   });
 
-  test('a damaged payload is found by the proof', () => {
+  test('a damaged payload is found by the proof', async () => {
     const bytes = holdBytes(entriesOf(FILES));
-    const [line] = latch('entries', at('open.hold'), '--json').out;
+    const [line] = (await latch('entries', at('open.hold'), '--json')).out;
     bytes[(JSON.parse(line!) as { offset: number }).offset + 6]! ^= 0x55;
     fs.writeFileSync(at('damaged.hold'), bytes);
-    const { code, out } = latch('prove', at('damaged.hold'));
+    const { code, out } = await latch('prove', at('damaged.hold'));
     expect(code).toBe(1);
     expect(out.join('\n')).toMatch(/FAILS .*a\/one\.txt/);
   });
@@ -209,28 +215,28 @@ describe('repack and prove', () => {
     [['entries'], 'missing required argument'],
     [['frobnicate'], 'unknown command'],
     [['entries', 'open.hold', '--key', 'game'], '--key takes NAME=HEX'],
-  ])('wrong usage is exit 2: %j', (args, message) => {
+  ])('wrong usage is exit 2: %j', async (args, message) => {
     const placed = args.map((word) =>
       /^[a-z]+\.(hold|txt)$/.test(word) ? at(word) : word.replace('=new.txt', `=${at('new.txt')}`),
     );
-    const { code, complaints } = latch(...placed);
+    const { code, complaints } = await latch(...placed);
     expect(complaints).toContain(message);
     expect(code).toBe(2);
   });
 });
 
-test('check-script tells line and column, and exit 1', () => {
+test('check-script tells line and column, and exit 1', async () => {
   fs.writeFileSync(
     at('bad.yaml'),
     fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8').replace('width: u16', 'width: u17'),
   );
-  expect(latch('check-script', 'scripts/formats/sheet-peatfire.yaml', at('bad.yaml'))).toMatchObject({
+  expect(await latch('check-script', 'scripts/formats/sheet-peatfire.yaml', at('bad.yaml'))).toMatchObject({
     code: 1,
     complaints: expect.stringMatching(/bad\.yaml.*line \d+, column 12.*u17/),
   });
 });
 
-test('the command itself, from another folder, with its exit codes', () => {
+test('the command itself, from another folder, with its exit codes', async () => {
   const latchFile = path.resolve('bin/latch');
   const call = (...args: string[]) => spawnSync(latchFile, args, { cwd: folder, encoding: 'utf8' });
   expect(call('prove', 'open.hold').status).toBe(0);
@@ -238,7 +244,7 @@ test('the command itself, from another folder, with its exit codes', () => {
   expect(call('entries').status).toBe(2);
 }, 30_000);
 
-test('a file size limit, as a full disk, leaves no half archive', () => {
+test('a file size limit, as a full disk, leaves no half archive', async () => {
   const result = spawnSync(
     'bash',
     [

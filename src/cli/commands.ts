@@ -19,17 +19,17 @@ export interface Output {
 }
 
 /** Runs `work` for each archive; one that fails does not keep the others from being tried. */
-function forEach(
+async function forEach(
   paths: readonly string[],
   given: OpenArguments,
   output: Output,
-  work: (opened: Opened) => boolean,
-): number {
+  work: (opened: Opened) => boolean | Promise<boolean>,
+): Promise<number> {
   const options = openOptions(given);
   let good = true;
   for (const file of paths)
     try {
-      if (!work(openGiven(file, given, options))) good = false;
+      if (!(await work(openGiven(file, given, options)))) good = false;
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       output.complain(error.message);
@@ -57,7 +57,7 @@ export function listEntries(
   paths: string[],
   given: OpenArguments & { json?: boolean },
   output: Output,
-): number {
+): Promise<number> {
   return forEach(paths, given, output, ({ archive, path: file }) => {
     for (const entry of archive.entries) {
       const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry) };
@@ -72,18 +72,18 @@ export function listEntries(
   });
 }
 
-export function extract(
+export async function extract(
   paths: string[],
   given: OpenArguments & { to: string; match: string[]; stored?: boolean; json?: boolean },
   output: Output,
-): number {
+): Promise<number> {
   const matches = given.match.length > 0 ? picomatch(given.match, { dot: true }) : () => true;
   const names = new TargetNames();
   let matched = 0;
-  const code = forEach(paths, given, output, ({ archive }) => {
+  const code = await forEach(paths, given, output, async ({ archive }) => {
     const chosen = archive.entries.filter((entry) => matches(entry.path));
     matched += chosen.length;
-    const { failed } = extractEntries(archive, chosen, given.to, names, {
+    const { failed } = await extractEntries(archive, chosen, given.to, names, {
       stored: given.stored ?? false,
       onEntry({ entry, file, bytes, error }) {
         if (error) output.complain(error.message);
@@ -164,7 +164,11 @@ export function repack(
   return 0;
 }
 
-export function prove(paths: string[], given: OpenArguments & { json?: boolean }, output: Output): number {
+export function prove(
+  paths: string[],
+  given: OpenArguments & { json?: boolean },
+  output: Output,
+): Promise<number> {
   return forEach(paths, given, output, ({ archive, options, path: file }) => {
     const proof = proveArchive(archive, options);
     if (given.json) output.out(JSON.stringify({ archive: file, ...proof }));

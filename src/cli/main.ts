@@ -20,7 +20,7 @@ function flush(): void {
     }
 }
 
-process.exitCode = run(process.argv.slice(2), {
+process.exitCode = await run(process.argv.slice(2), {
   out(line) {
     lines.push(`${line}\n`);
     held += line.length;

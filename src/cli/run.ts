@@ -14,7 +14,7 @@ function opening(command: Command): Command {
 }
 
 /** Runs the command line and returns the exit code: 0 good, 1 archive or script wrong, 2 wrong usage. */
-export function run(args: readonly string[], output: Output): number {
+export async function run(args: readonly string[], output: Output): Promise<number> {
   let code = 0;
   const program = new Command('latch')
     .description('Lists, extracts, repacks and proves game archives by format scripts.')
@@ -26,30 +26,30 @@ export function run(args: readonly string[], output: Output): number {
   opening(program.command('entries'))
     .description('list the entries')
     .option('--json', 'a JSON line an entry')
-    .action((paths, options) => void (code = listEntries(paths, options, output)));
+    .action(async (paths, options) => void (code = await listEntries(paths, options, output)));
   opening(program.command('extract'))
     .description('write entries below a folder')
     .requiredOption('--to <dir>', 'the folder')
     .option('--match <glob>', 'only paths that match', collect, [])
     .option('--stored', 'the bytes as they lie in the archive')
     .option('--json', 'a JSON line an entry')
-    .action((paths, options) => void (code = extract(paths, options, output)));
+    .action(async (paths, options) => void (code = await extract(paths, options, output)));
   opening(program.command('repack'))
     .description('write an archive with changed entries')
     .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
     .requiredOption('--to <out>', 'the new file, or a folder for several archives')
-    .action((paths, options) => void (code = repack(paths, options, output)));
+    .action(async (paths, options) => void (code = await repack(paths, options, output)));
   opening(program.command('prove'))
     .description('prove that the script describes the archive in both directions')
     .option('--json', 'the proof as JSON')
-    .action((paths, options) => void (code = prove(paths, options, output)));
+    .action(async (paths, options) => void (code = await prove(paths, options, output)));
   program
     .command('check-script')
     .description('check the text of format scripts')
     .argument('<script...>', 'one or more scripts')
     .action((paths: string[]) => void (code = checkScript(paths, output)));
   try {
-    program.parse(args, { from: 'user' });
+    await program.parseAsync(args, { from: 'user' });
     return code;
   } catch (error) {
     return exitCodeFor(error, output);

@@ -73,7 +73,7 @@ export async function extractToFolder(
   for await (const { archive, entry } of picked(gameId, refs)) {
     job.check();
     job.progress(written + failed.length, refs.length, 'items', entry.path);
-    extractEntries(archive, [entry], target, names, {
+    await extractEntries(archive, [entry], target, names, {
       onEntry(result) {
         if (result.error) failed.push({ path: entry.path, reason: result.error.message });
         else written++;

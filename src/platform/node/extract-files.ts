@@ -1,14 +1,14 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { portablePath, type Archive, type Entry } from '@/core/archive';
-import { FormatError } from '@/core/bytes';
+import { FormatError, type BytesRef } from '@/core/bytes';
 import { writeFully } from './file-sink';
 import { isInside } from './inside';
 
 export interface ExtractOptions {
   /** The bytes as they lie in the archive instead of the plain ones. */
   readonly stored?: boolean;
-  /** Called after each entry; throwing stops the run. */
+  /** Called for each entry in order; throwing stops the run. */
   readonly onEntry?: (result: ExtractedEntry) => void;
 }
 
@@ -44,76 +44,159 @@ function numbered(name: string, number: number): string {
 }
 
 /**
+ * Files that are written at the same time. Making a file costs the system more than filling it, and with
+ * eight in flight extraction takes half the time of one after the other.
+ */
+const IN_FLIGHT = 8;
+/** Entries up to this size go through a reused buffer; larger ones are streamed one at a time. */
+const BUFFERED_BYTES = 1 << 20;
+
+/**
  * Writes entries below `folder`, which is made when it is missing. Every file is written under a
  * temporary name and renamed, so that no half file bears a final name. One broken entry does not stop the
  * others; a system error such as a full disk does.
  */
-export function extractEntries(
+export async function extractEntries(
   archive: Archive,
   entries: Iterable<Entry>,
   folder: string,
   names: TargetNames,
   options: ExtractOptions = {},
-): { written: number; failed: number } {
+): Promise<{ written: number; failed: number }> {
   fs.mkdirSync(folder, { recursive: true });
-  const root = fs.realpathSync(folder);
-  const temporary = path.join(root, `.zero-latch-${process.pid}.part`);
-  const safeFolders = new Set<string>();
-  let written = 0;
-  let failed = 0;
-  for (const entry of entries) {
-    const result = extractOne(archive, entry, root, temporary, names, safeFolders, options.stored ?? false);
-    if (result.error) failed++;
-    else written++;
-    options.onEntry?.(result);
+  return new Extraction(archive, fs.realpathSync(folder), names, options).run(entries);
+}
+
+class Extraction {
+  private readonly safeFolders = new Set<string>();
+  private readonly buffers: Uint8Array[] = [];
+  private readonly inFlight = new Set<Promise<void>>();
+  private readonly results = new Map<number, ExtractedEntry>();
+  private told = 0;
+  private count = 0;
+  private failure: unknown;
+  private written = 0;
+  private failed = 0;
+
+  constructor(
+    private readonly archive: Archive,
+    private readonly root: string,
+    private readonly names: TargetNames,
+    private readonly options: ExtractOptions,
+  ) {}
+
+  async run(entries: Iterable<Entry>): Promise<{ written: number; failed: number }> {
+    try {
+      for (const entry of entries) {
+        if (this.failure) break;
+        await this.start(entry, this.count++);
+      }
+    } finally {
+      await Promise.all(this.inFlight);
+    }
+    if (this.failure) throw this.failure;
+    return { written: this.written, failed: this.failed };
   }
-  return { written, failed };
-}
 
-function extractOne(
-  archive: Archive,
-  entry: Entry,
-  root: string,
-  temporary: string,
-  names: TargetNames,
-  safeFolders: Set<string>,
-  stored: boolean,
-): ExtractedEntry {
-  const file = names.take(entry.path);
-  const target = path.join(root, file);
-  try {
-    makeFolder(root, path.dirname(target), safeFolders);
-    const bytes = writeEntry(archive, entry, temporary, stored);
-    fs.renameSync(temporary, target);
-    return { entry, file, bytes, error: undefined };
-  } catch (error) {
-    fs.rmSync(temporary, { force: true });
-    if (error instanceof FormatError) return { entry, file: undefined, bytes: 0, error };
-    throw error;
+  private async start(entry: Entry, number: number): Promise<void> {
+    const file = this.names.take(entry.path);
+    const target = path.join(this.root, file);
+    const temporary = path.join(this.root, `.zero-latch-${process.pid}-${number}.part`);
+    try {
+      this.makeFolder(path.dirname(target));
+      const ref = this.options.stored ? this.archive.stored(entry) : this.archive.plain(entry);
+      if (ref.length > BUFFERED_BYTES) {
+        streamToFile(ref, temporary, target);
+        return this.finish(number, { entry, file, bytes: ref.length, error: undefined });
+      }
+      if (this.inFlight.size >= IN_FLIGHT) await Promise.race(this.inFlight);
+      const buffer = this.buffers.pop() ?? new Uint8Array(BUFFERED_BYTES);
+      fill(ref, buffer);
+      const task: Promise<void> = writeBeside(buffer.subarray(0, ref.length), temporary, target)
+        .then(
+          () => this.finish(number, { entry, file, bytes: ref.length, error: undefined }),
+          (error: unknown) => {
+            this.failure ??= error;
+          },
+        )
+        .finally(() => {
+          this.inFlight.delete(task);
+          this.buffers.push(buffer);
+        });
+      this.inFlight.add(task);
+    } catch (error) {
+      fs.rmSync(temporary, { force: true });
+      if (!(error instanceof FormatError)) throw error;
+      this.finish(number, { entry, file: undefined, bytes: 0, error });
+    }
+  }
+
+  /** Results are told in the order of the entries, however they came in. */
+  private finish(number: number, result: ExtractedEntry): void {
+    if (result.error) this.failed++;
+    else this.written++;
+    this.results.set(number, result);
+    for (let next = this.results.get(this.told); next; next = this.results.get(this.told)) {
+      this.results.delete(this.told++);
+      try {
+        this.options.onEntry?.(next);
+      } catch (error) {
+        this.failure ??= error;
+      }
+    }
+  }
+
+  /** Makes a folder once and makes sure that no link leads it out of the root. */
+  private makeFolder(folder: string): void {
+    if (this.safeFolders.has(folder)) return;
+    fs.mkdirSync(folder, { recursive: true });
+    if (!isInside(this.root, fs.realpathSync(folder)))
+      throw new FormatError('unsafe-path', {
+        actual: folder,
+        why: 'a link in the target leads out of it',
+        remedy: 'Choose another folder',
+      });
+    this.safeFolders.add(folder);
   }
 }
 
-/** Makes a folder once and makes sure that no link leads it out of the root. */
-function makeFolder(root: string, folder: string, safe: Set<string>): void {
-  if (safe.has(folder)) return;
-  fs.mkdirSync(folder, { recursive: true });
-  const real = fs.realpathSync(folder);
-  if (!isInside(root, real))
-    throw new FormatError('unsafe-path', {
-      actual: folder,
-      why: 'a link in the target leads out of it',
-      remedy: 'Choose another folder',
-    });
-  safe.add(folder);
+function fill(ref: BytesRef, buffer: Uint8Array): void {
+  let at = 0;
+  for (const chunk of ref.chunks()) {
+    buffer.set(chunk, at);
+    at += chunk.length;
+  }
 }
 
-function writeEntry(archive: Archive, entry: Entry, temporary: string, stored: boolean): number {
-  const ref = stored ? archive.stored(entry) : archive.plain(entry);
+function streamToFile(ref: BytesRef, temporary: string, target: string): void {
   const fd = fs.openSync(temporary, 'w');
   try {
     for (const chunk of ref.chunks()) writeFully(fd, chunk);
   } finally {
     fs.closeSync(fd);
   }
-  return ref.length;
+  fs.renameSync(temporary, target);
+}
+
+/** Callbacks instead of promises: a promise a step costs a third more. */
+function writeBeside(bytes: Uint8Array, temporary: string, target: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const fail = (error: Error): void => fs.rm(temporary, { force: true }, () => reject(error));
+    fs.open(temporary, 'w', (failed, fd) => {
+      if (failed) return fail(failed);
+      const close = (problem: Error | null): void =>
+        fs.close(fd, (closing) => {
+          const error = problem ?? closing;
+          if (error) return fail(error);
+          fs.rename(temporary, target, (renaming) => (renaming ? fail(renaming) : resolve()));
+        });
+      const write = (from: number): void => {
+        if (from >= bytes.length) return close(null);
+        fs.write(fd, bytes, from, bytes.length - from, from, (problem, count) =>
+          problem ? close(problem) : write(from + count),
+        );
+      };
+      write(0);
+    });
+  });
 }

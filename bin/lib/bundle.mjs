@@ -1,0 +1,18 @@
+// Bundles one entry point for Node: node bin/lib/bundle.mjs ENTRY OUTPUT
+import { build } from 'esbuild';
+
+const [entry, outfile] = process.argv.slice(2);
+await build({
+  entryPoints: [entry],
+  outfile,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  sourcemap: 'inline',
+  logLevel: 'warning',
+  // CommonJS packages inside an ES module still ask for require.
+  banner: {
+    js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+  },
+});
