@@ -35,13 +35,13 @@ test('a cut and a damaged hold are named with field and byte; the others stay op
   await page.getByRole('button', { name: 'Scan again' }).click();
   await page.getByRole('link', { name: /Locks/ }).click();
   await expect(page.getByRole('heading', { name: '2 of 4 archives are open' })).toBeVisible();
-  await page.getByRole('cell', { name: 'holds/h01-sheets.hold' }).click();
+  await page.getByRole('cell', { name: 'holds/h01-sheets.hold', exact: true }).click();
   await expect(
     page
       .getByText(/holds\/h01-sheets\.hold, .*byte \d+: .*(outside the file|too early|does not hold)/)
       .first(),
   ).toBeVisible();
-  await page.getByRole('cell', { name: 'holds/h02-voices.hold' }).click();
+  await page.getByRole('cell', { name: 'holds/h02-voices.hold', exact: true }).click();
   await expect(page.getByRole('complementary').getByText(/head\.(check|entryCount), byte \d+/)).toBeVisible();
   await openEntry(page, lanternfen.id, 'en/ferry.lines', 'ferry.lines');
   await expect(page.getByText('13 lines, utf-8')).toBeVisible();
@@ -88,13 +88,11 @@ test('a file that is not what its name says changes nothing', async ({ page, ser
   await expect(
     page.getByText('keeper.png is no PNG file: its first bytes are those of a WAV file.'),
   ).toBeVisible();
-  await page
-    .getByLabel('File to put in its place')
-    .setInputFiles({
-      name: 'keeper.png',
-      mimeType: 'image/png',
-      buffer: Buffer.concat([Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), Buffer.alloc(50, 7)]),
-    });
+  await page.getByLabel('File to put in its place').setInputFiles({
+    name: 'keeper.png',
+    mimeType: 'image/png',
+    buffer: Buffer.concat([Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), Buffer.alloc(50, 7)]),
+  });
   await expect(page.getByText(/keeper.png cannot be decoded/)).toBeVisible();
   await page.getByRole('link', { name: /Changes/ }).click();
   await expect(page.getByRole('heading', { name: 'Nothing changed yet' })).toBeVisible();
@@ -115,7 +113,9 @@ test('a game folder that vanished is said, and comes back', async ({ page, serve
   await expect(page.getByRole('alert').getByText(/is no longer there/)).toBeVisible();
   await page.goto(`/games/${lanternfen.id}/folder`);
   await page.getByLabel('Folder of the game').fill(away);
+  const moved = page.waitForResponse((response) => response.request().method() === 'PATCH');
   await page.getByRole('button', { name: 'Use this folder' }).click();
+  await moved;
   await expect(page.getByText(/is no longer there/)).toHaveCount(0);
   await openEntry(page, lanternfen.id, 'credits.txt');
   await expect(page.getByText('No otters were paid.')).toBeVisible();
@@ -166,13 +166,11 @@ test('an archive that changed after the build is not overwritten', async ({ page
   await server.unlock(lanternfen);
   await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Late' } });
   await openEntry(page, lanternfen.id, 'credits.txt');
-  await page
-    .getByLabel('File to put in its place')
-    .setInputFiles({
-      name: 'credits.txt',
-      mimeType: 'text/plain',
-      buffer: Buffer.from('The otters were paid.\n'),
-    });
+  await page.getByLabel('File to put in its place').setInputFiles({
+    name: 'credits.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('The otters were paid.\n'),
+  });
   await page.goto(`/games/${lanternfen.id}/build`);
   await page.getByRole('button', { name: 'Build', exact: true }).click();
   await expect(page.getByText('the proof holds')).toBeVisible();

@@ -25,6 +25,7 @@ test('the keyboard moves, picks, looks, searches and helps', async ({ page, serv
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog').getByText('search the contents')).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('/');
   await page.keyboard.type('storm');
   await expect(page.getByRole('option')).toHaveCount(1);

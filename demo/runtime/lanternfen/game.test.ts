@@ -80,7 +80,9 @@ describe('the stand-in', () => {
     const { loaded, scene: shown, log } = play(game());
     expect(loaded).toBe(true);
     expect(shown).toMatchObject({ name: 'cellar', line: 'Good evening from the cellar.' });
-    [200, 20, 30, 255].forEach((value, c) => expect(Math.abs(shown!.figure.rgba[c]! - value)).toBeLessThan(9));
+    [200, 20, 30, 255].forEach((value, c) =>
+      expect(Math.abs(shown!.figure.rgba[c]! - value)).toBeLessThan(9),
+    );
     expect(log.filter(({ sort }) => sort === 'took').every(({ from }) => from === 'one.hold')).toBe(true);
   });
 

@@ -3,7 +3,7 @@ import zlib from 'node:zlib';
 import type { CipherStream, Primitives } from '@/core/primitives';
 import { createSpool } from './spool';
 
-/** AES pieces of this size are the fastest; larger ones fall out of the cache. */
+/** AES pieces of this size are the fastest; larger ones outgrow the cache. */
 const AES_PIECE = 1 << 16;
 
 /** The bytes as a plain array: `slice` of a Buffer gives a view where the core expects a copy. */

@@ -184,13 +184,13 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         >
           <TextField
             inputRef={searchBox}
-            placeholder="Part of a path, * and ?, or a hash"
+            placeholder="Path, part of it, *, ? or hash"
             value={view.search}
             onChange={({ target }) => narrow({ search: target.value })}
             onKeyDown={(event) => event.key === 'Escape' && searchBox.current?.blur()}
             sx={{ width: 300 }}
             slotProps={{
-              htmlInput: { 'aria-label': 'Search the contents', className: 'mono' },
+              htmlInput: { 'aria-label': 'Search the contents' },
               input: {
                 startAdornment: (
                   <InputAdornment position="start">

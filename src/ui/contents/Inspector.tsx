@@ -32,7 +32,7 @@ interface Props {
 
 /** One entry: the thing itself first, then its facts, then which archive answers for its path. */
 export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props) {
-  const { data, error } = useEntry(gameId, archiveId, index);
+  const { data, error, refetch } = useEntry(gameId, archiveId, index);
   const { mod, action } = useReplace(gameId);
   const [showBytes, setShowBytes] = useState(false);
   const [waiting, setWaiting] = useState<File>();
@@ -56,7 +56,8 @@ export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props
       window.removeEventListener('zero-latch-bytes', bytesKey);
     };
   }, [choose]);
-  if (error && !data) return <Failed error={error} />;
+  if (error && !data)
+    return <Failed error={error} again={<Button onClick={() => void refetch()}>Try again</Button>} />;
   if (!data) return <Loading what="Opening the entry" />;
   const url = `/api/games/${gameId}/entries/${archiveId}/${index}`;
   const saveText = (text: string): void =>
