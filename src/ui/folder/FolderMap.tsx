@@ -48,6 +48,7 @@ export function FolderMap({
             label: {
               color: hues.ink,
               fontSize: 13,
+              lineHeight: 19,
               position: 'insideTopLeft',
               formatter: ({ data }: { data: { name: string; note: string } }) => `${data.name}\n${data.note}`,
             },

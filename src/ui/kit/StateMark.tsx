@@ -24,6 +24,7 @@ export function StateMark({ tone, children }: { tone: Tone; children: string }) 
       component="span"
       sx={{
         display: 'inline-flex',
+        justifySelf: 'start',
         alignItems: 'center',
         gap: 0.5,
         px: 0.9,

@@ -1,0 +1,159 @@
+import { chromium, type Page } from '@playwright/test';
+import fs from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+
+/**
+ * Takes the pictures of docs/screenshots from a running application:
+ *   npm run pictures -- ADDRESS FOLDER
+ * FOLDER is a fresh copy of the demo's lanternfen folder, and HELP CARD the file beside the demo.
+ */
+const [address, folder, card] = process.argv.slice(2);
+if (!address || !folder || !card) {
+  process.stderr.write('usage: npm run pictures -- ADDRESS LANTERNFEN-FOLDER HELP-CARD\n');
+  process.exit(2);
+}
+const headers = { origin: address, 'content-type': 'application/json' };
+const out = path.join(import.meta.dirname, 'screenshots');
+
+async function call<T>(method: string, place: string, body?: unknown): Promise<T> {
+  const answer = await fetch(`${address}/api/${place}`, {
+    method,
+    headers,
+    ...(body !== undefined && { body: JSON.stringify(body) }),
+  });
+  if (!answer.ok) throw new Error(`${place}: ${await answer.text()}`);
+  return (await answer.json()) as T;
+}
+
+interface Entry {
+  archiveId: number;
+  index: number;
+}
+
+const notes = fs.readFileSync(card, 'utf8');
+const { id } = await call<{ id: number }>('POST', 'games', { title: 'Lanternfen', folder, notes });
+const base = `games/${id}`;
+
+async function settled(): Promise<void> {
+  for (;;) {
+    const jobs = await call<{ state: string }[]>('GET', `jobs?game=${id}`);
+    if (jobs.length > 0 && jobs.every(({ state }) => !['waiting', 'running'].includes(state))) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
+
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-dev-shm-usage'],
+});
+
+async function shot(
+  name: string,
+  place: string,
+  mode: 'light' | 'dark' = 'light',
+  act?: (page: Page) => Promise<void>,
+): Promise<void> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: mode });
+  await page.goto(`${address}/${place}`);
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+  await act?.(page);
+  await page.waitForTimeout(1500);
+  const png = await page.screenshot();
+  await sharp(png)
+    .png({ palette: true, quality: 90 })
+    .toFile(path.join(out, `${name}.png`));
+  await page.close();
+}
+
+async function entry(search: string): Promise<Entry> {
+  const { rows } = await call<{ rows: Entry[] }>(
+    'GET',
+    `${base}/entries?search=${encodeURIComponent(search)}`,
+  );
+  return rows[0]!;
+}
+
+const bytesOf = async ({ archiveId, index }: Entry, what: string): Promise<Buffer> =>
+  Buffer.from(
+    await (await fetch(`${address}/api/${base}/entries/${archiveId}/${index}/${what}`)).arrayBuffer(),
+  );
+
+await settled();
+await shot('locks', `games/${id}/locks`);
+await call('POST', `${base}/keys`, { text: notes, label: 'help card' });
+await settled();
+await shot('folder', `games/${id}/folder`);
+const portrait = await entry('odd/portrait_calm');
+await shot(
+  'contents',
+  `games/${id}/contents?kind=picture&folder=actors%2F&entry=${portrait.archiveId}:${portrait.index}`,
+);
+const voice = await entry('odd/greeting.wav');
+await shot(
+  'sound',
+  `games/${id}/contents?folder=voice%2Fen%2F&entry=${voice.archiveId}:${voice.index}`,
+  'dark',
+  async (page) => {
+    await page.getByLabel('Pick voice/en/bog_heron/crest.wav').check();
+    await page.getByLabel('Pick voice/en/bog_heron/fish.wav').check();
+  },
+);
+
+const mod = await call<{ id: number }>('POST', `${base}/mods`, { title: 'Copper Cape' });
+async function put(slot: Entry, name: string, body: Buffer): Promise<void> {
+  const query = new URLSearchParams({ archive: String(slot.archiveId), index: String(slot.index), name });
+  await fetch(`${address}/api/${base}/mods/${mod.id}/changes?${query}`, {
+    method: 'PUT',
+    headers: { origin: address! },
+    body: new Uint8Array(body),
+  });
+}
+await put(
+  portrait,
+  'copper-keeper.png',
+  await sharp(await bytesOf(portrait, 'picture'))
+    .modulate({ hue: 150, saturation: 1.2 })
+    .png()
+    .toBuffer(),
+);
+const jetty = await entry('jetty_dusk');
+await put(
+  jetty,
+  'jetty-large.png',
+  await sharp(await bytesOf(jetty, 'picture'))
+    .modulate({ hue: 40 })
+    .resize(1024, 512)
+    .png()
+    .toBuffer(),
+);
+const wave = await bytesOf(voice, 'raw');
+wave.subarray(44).reverse();
+await put(voice, 'greeting-backwards.wav', wave);
+const lines = await entry('en/ferry.lines');
+const text = (await bytesOf(lines, 'raw')).toString('utf8');
+await put(
+  lines,
+  'ferry.lines',
+  Buffer.from(text.replace(/^jetty\.greeting\t.*$/m, 'jetty.greeting\tMind the copper plank.')),
+);
+await shot('changes', `games/${id}/changes`);
+
+const changes = await call<{ id: number; fit: string }[]>('GET', `${base}/mods/${mod.id}/changes`);
+for (const { id: change, fit } of changes)
+  if (fit === 'does not fit')
+    await call('POST', `${base}/mods/${mod.id}/changes/${change}`, { mend: 'resize' });
+await call('POST', `${base}/jobs`, { kind: 'build', modId: mod.id });
+await settled();
+await shot('build', `games/${id}/build`, 'dark');
+const [build] = await call<{ id: number }[]>('GET', `${base}/mods/${mod.id}/builds`);
+await call('POST', `${base}/jobs`, { kind: 'install', buildId: build!.id });
+await settled();
+await call('POST', `${base}/jobs`, { kind: 'trial' });
+await settled();
+await shot('installed', `games/${id}/installed`);
+await shot('trial', `games/${id}/trial`);
+await shot('shelf', '');
+await call('POST', `${base}/jobs`, { kind: 'restore' });
+await settled();
+await browser.close();
