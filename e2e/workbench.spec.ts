@@ -128,6 +128,27 @@ test('thousands of entries scroll, and a broken one does not stop an extraction'
     result: { written: 9, failed: [{ path: expect.stringContaining('number_00003') }] },
   });
   expect(fs.readFileSync(path.join(target, 'not-extracted.txt'), 'utf8')).toContain('number_00003');
+
+  const all: { archiveId: number; index: number }[] = Array.from({ length: 6000 }, (_, index) => ({
+    archiveId: rows[0]!.archiveId,
+    index,
+  }));
+  const begun = (await (
+    await server.api.post(`/api/games/${game.id}/jobs`, {
+      data: { kind: 'extract', folder: path.join(scratch, 'stopped'), entries: [...all, ...all, ...all] },
+    })
+  ).json()) as { id: string };
+  await expect
+    .poll(async () => (await (await server.api.get(`/api/jobs/${begun.id}`)).json()).state, {
+      intervals: [20],
+    })
+    .toBe('running');
+  await server.api.delete(`/api/jobs/${begun.id}`);
+  const [stopped] = await server.settled(game.id);
+  expect(stopped).toMatchObject({ state: 'cancelled', error: expect.stringContaining('Stopped on request') });
+  const left = fs.readdirSync(path.join(scratch, 'stopped'), { recursive: true, encoding: 'utf8' });
+  expect(left.filter((name) => name.endsWith('.part'))).toEqual([]);
+  expect(left.length).toBeLessThan(18_000);
   await server.api.delete(`/api/games/${game.id}`);
 });
 
@@ -153,6 +174,30 @@ test('empty states say what to do next, in light and dark', async ({ page, serve
   await page.emulateMedia({ colorScheme: 'light' });
   await expect.poll(ground).toBe('rgb(244, 241, 234)');
   await server.api.delete(`/api/games/${empty.id}`);
+});
+
+test('a change of what another archive hides is pointed out', async ({ page, server, lanternfen }) => {
+  await server.unlock(lanternfen);
+  await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Hidden' } });
+  await openEntry(page, lanternfen.id, 'en/ferry.lines', 'ferry.lines');
+  await page
+    .getByLabel('Inspector')
+    .getByRole('button', { name: /h00-core.hold hidden/ })
+    .click();
+  await expect(page.getByLabel('Text', { exact: true }).getByText('It minds you.')).toBeVisible();
+  const original = (await page.getByLabel('Text', { exact: true }).locator('.cm-line').allInnerTexts()).join(
+    '\n',
+  );
+  await page
+    .getByLabel('File to put in its place')
+    .setInputFiles({
+      name: 'ferry.lines',
+      mimeType: 'text/plain',
+      buffer: Buffer.from(original.replace('It minds you.', 'Nobody reads this.')),
+    });
+  await expect(page.getByText(/ferry.lines replaced/)).toBeVisible();
+  await page.getByRole('link', { name: /Changes/ }).click();
+  await expect(page.getByText('hidden by holds/h90-amends.hold')).toBeVisible();
 });
 
 test('a change is taken out and put back, and a mod can be built again while it is installed', async ({

@@ -1,7 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { Worker } from 'node:worker_threads';
 import PgBoss from 'pg-boss';
 import { FormatError } from '@/core/bytes';
-import { database, databaseUrl, JobRow, models } from '@/db';
+import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
 import { recoverInstallations } from '@/server/installations';
 import { Cancelled, type JobContext } from '@/server/job-context';
 import { announce, JOB_CHANNEL, JOB_INPUTS, JOB_QUEUE, type JobKind } from '@/server/jobs';
@@ -107,8 +108,22 @@ async function closeInterrupted(): Promise<void> {
 
 models();
 await closeInterrupted();
-for (const { title, folder, outcome, detail } of await recoverInstallations())
+for (const { title, folder, outcome, detail } of await recoverInstallations()) {
   log.warn({ title, folder, outcome, detail }, 'recovered');
+  const game = await GameRow.findOne({ where: { folder } });
+  const stuck = outcome === 'stuck';
+  await JobRow.create({
+    id: randomUUID(),
+    gameId: game?.id ?? null,
+    kind: 'recover',
+    title: `${title}, cut short`,
+    state: stuck ? 'failed' : 'done',
+    input: {},
+    result: { detail } as never,
+    error: stuck ? `${detail} The next start tries again.` : null,
+    endedAt: new Date(),
+  });
+}
 
 const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
 boss.on('error', (error) => log.error({ error: error.message }, 'queue'));

@@ -68,18 +68,29 @@ export async function extractToFolder(
   const target = await checkOutputFolder(folder);
   const names = new TargetNames();
   const failed: { path: string; reason: string }[] = [];
-  let written = 0;
   let bytes = 0;
-  for await (const { archive, entry } of picked(gameId, refs)) {
-    job.check();
-    job.progress(written + failed.length, refs.length, 'items', entry.path);
-    await extractEntries(archive, [entry], target, names, {
+  let begun = 0;
+  let written = 0;
+  const byArchive = new Map<number, EntryRecord[]>();
+  for (const record of await findEntriesByRef(gameId, refs))
+    if (!byArchive.get(record.archiveId)?.push(record)) byArchive.set(record.archiveId, [record]);
+  for (const [archiveId, records] of byArchive) {
+    const { archive } = await openedArchive(gameId, archiveId);
+    function* entries(): Generator<Entry> {
+      for (const record of records) {
+        job.check();
+        job.progress(begun++, refs.length, 'items', record.path);
+        const entry = archive.entries[record.index];
+        if (entry) yield { ...entry, path: record.path };
+      }
+    }
+    const done = await extractEntries(archive, entries(), target, names, {
       onEntry(result) {
-        if (result.error) failed.push({ path: entry.path, reason: result.error.message });
-        else written++;
+        if (result.error) failed.push({ path: result.entry.path, reason: result.error.message });
         bytes += result.bytes;
       },
     });
+    written += done.written;
   }
   if (failed.length > 0)
     fs.writeFileSync(

@@ -11,7 +11,7 @@ import {
   type Mend,
   type Prepared,
 } from '@/core/fit';
-import { ArchiveRow, ChangeRow, findEntry, ModRow, models } from '@/db';
+import { ArchiveRow, ChangeRow, findEntry, findStack, ModRow, models } from '@/db';
 import { decodeLevel, type Pixels } from '@/core/media/texture';
 import { openedEntry } from './opened';
 import { pixelsOf, wholeEntry, wrappedPicture } from './preview';
@@ -126,7 +126,11 @@ export async function replaceEntry(
     given.name,
     new Set(mends),
   );
-  const fit = worst(prepared.findings);
+  const findings = [
+    ...prepared.findings,
+    ...(record?.wins === false ? [await hiddenFinding(gameId, path)] : []),
+  ];
+  const fit = worst(findings);
   await ChangeRow.upsert(
     {
       modId,
@@ -141,12 +145,22 @@ export async function replaceEntry(
       preparedSize: prepared.bytes?.length ?? null,
       originalSize: entry.size,
       mends: [...mends],
-      findings: prepared.findings,
+      findings,
       fit,
     },
     { conflictFields: ['mod_id', 'archive_path', 'entry_index'] as never },
   );
   return fit;
+}
+
+/** A change of something that another archive hides is allowed, since the load order may change, but said. */
+async function hiddenFinding(gameId: number, path: string): Promise<Finding> {
+  const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
+  return {
+    state: 'look',
+    what: `hidden by ${winner?.archive ?? 'another archive'}`,
+    why: 'That archive answers for this path, so the game will not see the change; replace the entry there instead',
+  };
 }
 
 /** Applies a mend to a change and looks at the fit again. */

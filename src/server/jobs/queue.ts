@@ -36,7 +36,8 @@ export function queue(): Promise<PgBoss> {
 export interface JobView {
   readonly id: string;
   readonly gameId: number | null;
-  readonly kind: JobKind;
+  /** `recover` is what a start did about an operation that was cut short. */
+  readonly kind: JobKind | 'recover';
   readonly title: string;
   readonly state: JobState;
   readonly progress: Partial<Progress>;
@@ -49,7 +50,7 @@ export interface JobView {
 export const viewOf = (row: JobRow): JobView => ({
   id: row.id,
   gameId: row.gameId,
-  kind: row.kind as JobKind,
+  kind: row.kind as JobView['kind'],
   title: row.title,
   state: row.state as JobState,
   progress: row.progress as Partial<Progress>,

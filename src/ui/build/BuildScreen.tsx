@@ -213,7 +213,7 @@ function ArchiveProof({ report }: { report: ArchiveReport }) {
           key={claim}
           sx={{
             display: 'grid',
-            gridTemplateColumns: '84px 250px 1fr',
+            gridTemplateColumns: '84px 300px 1fr',
             gap: 1.5,
             py: 0.9,
             borderBottom: 1,

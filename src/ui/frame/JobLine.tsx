@@ -26,6 +26,12 @@ function pace({ done = 0, total = 0, unit, since }: JobView['progress']): string
   return `${spelled}, ${duration(left)} left`;
 }
 
+/** What the job says of its result, where it does. */
+function detailOf({ result, error }: JobView): string | undefined {
+  const detail = (result as { detail?: unknown } | null)?.detail;
+  return typeof detail === 'string' && !error ? detail : undefined;
+}
+
 /** One job with its state, its progress and a way to stop it. */
 export function JobLine({ job }: { job: JobView }) {
   const cancel = useAction(() => api.remove(`jobs/${job.id}`));
@@ -60,6 +66,7 @@ export function JobLine({ job }: { job: JobView }) {
           </Box>
         </>
       )}
+      {detailOf(job) && <Box>{detailOf(job)}</Box>}
       {job.error && <Box sx={{ color: 'bad', overflowWrap: 'anywhere' }}>{job.error}</Box>}
       {job.endedAt && <Box sx={{ color: 'ink2' }}>{when(job.endedAt)}</Box>}
     </Box>

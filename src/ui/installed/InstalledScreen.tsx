@@ -27,11 +27,12 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
   const running = restoring ?? installing;
   const last = useLast(gameId, 'restore');
   const lastInstall = useLast(gameId, 'install');
+  const lastRecover = useLast(gameId, 'recover');
   const restore = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'restore' }));
   if (error && !data) return <Failed error={error} />;
   if (!data) return <Loading what="Looking at the folder" />;
   const active = data.installations.find(({ state }) => state === 'installed');
-  const failed = [last, lastInstall].find((job) => job?.state === 'failed');
+  const told = lastRecover ?? [last, lastInstall].find((job) => job?.state === 'failed');
   return (
     <Screen
       title={active ? active.title : 'The folder holds its originals'}
@@ -70,7 +71,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
       }
     >
       {running && <JobLine job={running} />}
-      {!running && failed && <JobLine job={failed} />}
+      {!running && told && <JobLine job={told} />}
       {!active && !running && (
         <Blank
           title="Nothing installed"
