@@ -35,7 +35,7 @@ export default tseslint.config(
   },
   {
     files: ['src/core/**/*.ts'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', 'src/core/testing/**'],
     rules: { 'no-restricted-globals': ['error', ...PLATFORM_GLOBALS] },
   },
 );

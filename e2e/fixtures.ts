@@ -89,13 +89,12 @@ interface Fixtures {
 let count = 0;
 
 export const test = base.extend<Fixtures>({
-  // eslint-disable-next-line no-empty-pattern
   server: async ({}, use) => {
     const api = await request.newContext({ baseURL: ADDRESS, extraHTTPHeaders: { origin: ADDRESS } });
     await use(new Server(api));
     await api.dispose();
   },
-  // eslint-disable-next-line no-empty-pattern
+
   scratch: async ({}, use) => {
     const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-e2e-'));
     await use(folder);

@@ -188,13 +188,11 @@ test('a change of what another archive hides is pointed out', async ({ page, ser
   const original = (await page.getByLabel('Text', { exact: true }).locator('.cm-line').allInnerTexts()).join(
     '\n',
   );
-  await page
-    .getByLabel('File to put in its place')
-    .setInputFiles({
-      name: 'ferry.lines',
-      mimeType: 'text/plain',
-      buffer: Buffer.from(original.replace('It minds you.', 'Nobody reads this.')),
-    });
+  await page.getByLabel('File to put in its place').setInputFiles({
+    name: 'ferry.lines',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(original.replace('It minds you.', 'Nobody reads this.')),
+  });
   await expect(page.getByText(/ferry.lines replaced/)).toBeVisible();
   await page.getByRole('link', { name: /Changes/ }).click();
   await expect(page.getByText('hidden by holds/h90-amends.hold')).toBeVisible();

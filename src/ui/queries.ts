@@ -63,8 +63,15 @@ export const useInstallations = (id: number): UseQueryResult<Installations> =>
   useQuery({ queryKey: ['installations', id], queryFn: () => api.get(`games/${id}/installations`) });
 export const useTrials = (id: number): UseQueryResult<TrialView[]> =>
   useQuery({ queryKey: ['trials', id], queryFn: () => api.get(`games/${id}/trials`) });
+const isBusy = ({ state }: JobView): boolean => state === 'running' || state === 'waiting';
+
+/** Events keep the jobs current; asking again while one runs mends what an event that was missed has left. */
 export const useJobs = (): UseQueryResult<JobView[]> =>
-  useQuery({ queryKey: ['jobs'], queryFn: () => api.get('jobs') });
+  useQuery({
+    queryKey: ['jobs'],
+    queryFn: () => api.get('jobs'),
+    refetchInterval: ({ state }) => ((state.data as JobView[] | undefined)?.some(isBusy) ? 2500 : false),
+  });
 
 /** The job of a kind that runs or waits for a game, if there is one. */
 export function useRunning(gameId: number, kind: string): JobView | undefined {

@@ -21,6 +21,9 @@ interface Context<P> {
 
 type Handler = (request: Request, context: { params: Promise<unknown> }) => Promise<Response>;
 
+/** Browsers keep some answers for ever when nothing is said, a 410 among them. */
+const NO_STORE = { 'cache-control': 'no-store' };
+
 /** A route handler: checks the parameters, runs the work, and turns errors into answers that help. */
 export function route<P extends z.ZodType>(
   schema: P,
@@ -34,7 +37,9 @@ export function route<P extends z.ZodType>(
         query: (query) => query.parse(Object.fromEntries(new URL(request.url).searchParams)),
         body: async (body) => body.parse(await readJson(request)),
       });
-      return result instanceof Response ? result : Response.json(result ?? { done: true });
+      return result instanceof Response
+        ? result
+        : Response.json(result ?? { done: true }, { headers: NO_STORE });
     } catch (error) {
       return answerFor(error, request);
     }
@@ -63,7 +68,7 @@ const LOST = new Set([
 
 function answerFor(error: unknown, request: Request): Response {
   const answer = (status: number, message: string, more: object = {}): Response =>
-    Response.json({ error: message, ...more }, { status });
+    Response.json({ error: message, ...more }, { status, headers: NO_STORE });
   if (error instanceof UserError) return answer(error.status, error.message);
   if (error instanceof FormatError) return answer(422, error.message, { code: error.code, ...error.facts });
   if (error instanceof z.ZodError)

@@ -17,6 +17,9 @@ export function LiveEvents({ children }: { children: ReactNode }) {
     source.addEventListener('job', (event: MessageEvent<string>) => {
       const job = JSON.parse(event.data) as JobView;
       client.setQueryData<JobView[]>(['jobs'], (jobs) => {
+        // Two answers may overtake each other; what has ended stays ended.
+        if (jobs?.some(({ id, endedAt }) => id === job.id && endedAt !== null && job.endedAt === null))
+          return jobs;
         const others = (jobs ?? []).filter(({ id }) => id !== job.id);
         return [job, ...others].sort((a, b) => b.createdAt.localeCompare(a.createdAt)).slice(0, 50);
       });
