@@ -15,6 +15,8 @@ export interface KeyView {
 /** Shorter than any cipher's key, longer than any. */
 const KEY_BYTES = { least: 8, most: 64 };
 
+const USUAL_LENGTHS = new Set([8, 16, 24, 32, 48, 64]);
+
 interface PastedKey {
   readonly label: string | undefined;
   readonly bytes: Uint8Array;
@@ -43,9 +45,9 @@ export function keysInText(text: string): PastedKey[] {
   }
   for (const line of text.split(/\r?\n/)) {
     const labelled = /^\s*([^:=]{1,60}?)\s*[:=]\s*(.+)$/.exec(line);
-    const before = found.length;
-    if (labelled) add(labelled[2]!, labelled[1]);
-    if (found.length === before) add(line, undefined);
+    // A key with colons between its bytes looks like one with a label; its length tells them apart.
+    if (!labelled || USUAL_LENGTHS.has(spelledBytes(line)?.length ?? 0)) add(line, undefined);
+    else add(labelled[2]!, labelled[1]);
   }
   if (found.length === 0) add(text, undefined);
   return found;

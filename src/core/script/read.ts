@@ -14,6 +14,7 @@ const MOST_TEXT_BYTES = 1 << 16;
 const MOST_HELD_BYTES = 4096;
 const WINDOW_BYTES = 1 << 16;
 const DEEPEST = 64;
+const MOST_EMPTY_ROWS = 65_536;
 
 /** Reads records through a window, so that a field costs no call into the source. */
 export class RecordReader {
@@ -264,6 +265,14 @@ export class RecordReader {
     while (list.length < count && !(count === Infinity && cursor >= end)) {
       const node = this.readRecord(type, space, cursor, end, parent, `${path}[${list.length}]`, list.length);
       if (node.length === 0 && count === Infinity) throw this.short(space, cursor, end, 1, path);
+      // Bytes bound every other count; rows that take none are bounded by this.
+      if (node.length === 0 && list.length > MOST_EMPTY_ROWS)
+        throw new FormatError('budget', {
+          fieldPath: path,
+          byteOffset: absolute(space, cursor),
+          expected: `at most ${MOST_EMPTY_ROWS} records that take no bytes`,
+          actual: `${count}`,
+        });
       node.siblings = list;
       list.push(node);
       cursor += node.length;

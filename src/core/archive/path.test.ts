@@ -1,0 +1,84 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { kindOfPath, parseNameList, pathProblem, portablePath, standInPath, typeOfHead } from './index';
+
+const anyPath = fc.string({
+  unit: fc.constantFrom(...'ab/\\.: <>|?*"\u0000\u001f\u007fäö終~', 'con', 'nul.', 'aux'),
+  maxLength: 30,
+});
+
+describe('paths', () => {
+  test.each(['a', 'a/b.txt', 'a b/c', 'ä/終.txt', '.hidden', 'a..b/c', 'con/nul.txt'])(
+    '%j may be used',
+    (path) => {
+      expect(pathProblem(path)).toBeUndefined();
+    },
+  );
+
+  test.each([
+    ['', 'empty'],
+    ['/a', 'absolute'],
+    ['c:/a', 'drive'],
+    ['a\\b', 'backslash'],
+    ['..', 'climbs'],
+    ['a/../b', 'climbs'],
+    ['a//b', 'empty step'],
+    ['a/', 'empty step'],
+    ['./a', 'empty step'],
+    ['a\u0000', 'control'],
+    ['x'.repeat(1025), 'longer'],
+  ])('%j may not: %s', (path, why) => {
+    expect(pathProblem(path)).toContain(why);
+  });
+
+  test.each([
+    ['a/con.txt', 'a/_con.txt'],
+    ['NUL', '_NUL'],
+    ['com1', '_com1'],
+    ['what?.txt', 'what_.txt'],
+    ['dots...', 'dots___'],
+    ['space ', 'space_'],
+    ['fine/name.txt', 'fine/name.txt'],
+  ])('%j is written as %j', (path, written) => {
+    expect(portablePath(path)).toBe(written);
+  });
+
+  test('what is written is safe, short enough, and stays when it is written again', () => {
+    fc.assert(
+      fc.property(anyPath, (path) => {
+        fc.pre(pathProblem(path) === undefined);
+        const written = portablePath(path);
+        expect(pathProblem(written)).toBeUndefined();
+        expect(written).not.toMatch(/[<>:"|?*]/);
+        expect(portablePath(written)).toBe(written);
+      }),
+    );
+    const long = portablePath(`${'終'.repeat(300)}.wav`);
+    expect(Buffer.byteLength(long)).toBeLessThanOrEqual(200);
+    expect(long).toMatch(/\.wav$/);
+  });
+
+  test('a stand-in for a refused path is safe itself', () => {
+    fc.assert(
+      fc.property(anyPath, fc.nat(), (path, index) => {
+        expect(pathProblem(standInPath(index, path))).toBeUndefined();
+      }),
+    );
+  });
+});
+
+test('name lists: a path a line, comments and empty lines left out, either separator', () => {
+  expect(parseNameList('# list\r\na/b.txt\r\n\n  c\\d.txt  \n')).toEqual(['a/b.txt', 'c/d.txt']);
+});
+
+test('kinds by name and by first bytes', () => {
+  expect([
+    kindOfPath('a/b.sheet'),
+    kindOfPath('a.WAV'),
+    kindOfPath('x.lines'),
+    kindOfPath('noending'),
+  ]).toEqual(['picture', 'sound', 'text', 'data']);
+  expect(typeOfHead(Buffer.from('RIFF\0\0\0\0WAVEfmt '))).toEqual({ kind: 'sound', ending: 'wav' });
+  expect(typeOfHead(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'))).toEqual({ kind: 'picture', ending: 'png' });
+  expect(typeOfHead(Buffer.from('RIF'))).toBeUndefined();
+});
