@@ -1,14 +1,5 @@
 import type { Archive } from '../archive';
-import {
-  FormatError,
-  collect,
-  concatRefs,
-  equalBytes,
-  refOfBytes,
-  refOfSpan,
-  withFacts,
-  type BytesRef,
-} from '../bytes';
+import { FormatError, collect, equalBytes, refOfBytes, refOfSpan, withFacts, type BytesRef } from '../bytes';
 import {
   asCount,
   asRef,
@@ -29,6 +20,7 @@ import {
   type Value,
 } from '../script';
 import type { Primitives, Spool } from '../primitives';
+import { PieceWriter } from './piece-writer';
 
 /** What a payload will be: its plain bytes, its stored bytes and, once it is laid out, its place. */
 export interface NewPayload {
@@ -191,54 +183,53 @@ export class WriteEvaluation implements Evaluation {
         expected: `a field of ${node.type.name}`,
         actual: `'${name}'`,
       });
-    const parts = node.type.fields.slice(0, index).map((field) => this.fieldBytes(node, field));
-    if (mode === 'before') return concatRefs(parts);
-    const field = node.type.fields[index]!;
-    const zeros = refOfBytes(
-      new Uint8Array(
-        field.shape.sort === 'scalar' ? field.shape.scalar.size : this.fieldBytes(node, field).length,
-      ),
-    );
-    return concatRefs([
-      ...parts,
-      zeros,
-      ...node.type.fields.slice(index + 1).map((after) => this.fieldBytes(node, after)),
-    ]);
+    const { fields } = node.type;
+    const writer = new PieceWriter();
+    for (const field of fields.slice(0, index)) this.writeField(writer, node, field);
+    if (mode === 'before') return writer.finish();
+    const { shape } = fields[index]!;
+    const length = shape.sort === 'scalar' ? shape.scalar.size : this.fieldLength(node, fields[index]!);
+    writer.bytes(new Uint8Array(length));
+    for (const field of fields.slice(index + 1)) this.writeField(writer, node, field);
+    return writer.finish();
+  }
+
+  private fieldLength(node: RecordNode, field: FieldType): number {
+    const writer = new PieceWriter();
+    this.writeField(writer, node, field);
+    return writer.finish().length;
   }
 
   /** The record's bytes with every field as it will be. */
   serialise(node: RecordNode): BytesRef {
-    return concatRefs(node.type.fields.map((field) => this.fieldBytes(node, field)));
+    const writer = new PieceWriter();
+    this.writeRecord(writer, node);
+    return writer.finish();
   }
 
-  private fieldBytes(node: RecordNode, field: FieldType): BytesRef {
+  private writeRecord(writer: PieceWriter, node: RecordNode): void {
+    for (const field of node.type.fields) this.writeField(writer, node, field);
+  }
+
+  private writeField(writer: PieceWriter, node: RecordNode, field: FieldType): void {
     const value = this.field(node, field.index);
-    if (value === undefined) return refOfBytes(new Uint8Array(0));
-    return withFacts({ fieldPath: `${node.path}.${field.name}` }, () => {
-      if (isSort(value, 'region')) return this.sealed(value as RegionNode);
-      return this.valueBytes(value, field, node);
-    });
+    if (value === undefined) return;
+    try {
+      if (isSort(value, 'region')) writer.ref(this.sealed(value as RegionNode));
+      else this.writeValue(writer, value, field, node);
+    } catch (error) {
+      throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
+    }
   }
 
-  private valueBytes(value: Value, field: FieldType, node: RecordNode): BytesRef {
-    if (Array.isArray(value)) {
-      const items = value as readonly Value[];
-      const { shape } = field;
-      if (shape.sort !== 'scalar') return concatRefs(items.map((item) => this.valueBytes(item, field, node)));
-      const bytes = new Uint8Array(items.length * shape.scalar.size);
-      const view = new DataView(bytes.buffer);
-      items.forEach((item, i) => shape.scalar.write(view, i * shape.scalar.size, item, shape.little));
-      return refOfBytes(bytes);
-    }
-    if (isSort(value, 'record')) return this.serialise(value as RecordNode);
+  private writeValue(writer: PieceWriter, value: Value, field: FieldType, node: RecordNode): void {
     const { shape } = field;
-    if (shape.sort === 'scalar') {
-      const bytes = new Uint8Array(shape.scalar.size);
-      shape.scalar.write(new DataView(bytes.buffer), 0, value, shape.little);
-      return refOfBytes(bytes);
-    }
-    if (shape.sort === 'bytes') return this.exactBytes(asRef(value), field, node);
-    return refOfBytes(this.textBytes(value, field, node));
+    if (Array.isArray(value)) {
+      for (const item of value as readonly Value[]) this.writeValue(writer, item, field, node);
+    } else if (isSort(value, 'record')) this.writeRecord(writer, value as RecordNode);
+    else if (shape.sort === 'scalar') writer.number(shape.scalar, value, shape.little);
+    else if (shape.sort === 'bytes') writer.ref(this.exactBytes(asRef(value), field, node));
+    else writer.bytes(this.textBytes(value, field, node));
   }
 
   private exactBytes(ref: BytesRef, field: FieldType, node: RecordNode): BytesRef {
@@ -272,7 +263,9 @@ export class WriteEvaluation implements Evaluation {
   }
 
   private plainOf(region: RegionNode): BytesRef {
-    return this.valueBytes(region.content, region.field, region.owner);
+    const writer = new PieceWriter();
+    this.writeValue(writer, region.content, region.field, region.owner);
+    return writer.finish();
   }
 
   /** A region is sealed anew only when what is in it, or what seals it, has changed. */

@@ -6,7 +6,7 @@ export { parseScript, scriptWords } from './parse-script';
 export { RecordReader } from './read';
 export { ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
 export { implausible, resolveSeal, seal, sealNames, unseal, type ResolvedStep } from './seal';
-export { scalars } from './scalars';
+export { scalars, type Scalar } from './scalars';
 export { encodeText, unitLength } from './texts';
 export type { Compiled, FieldType, NameHashing, PartType, PictureType, Script } from './types';
 export {
