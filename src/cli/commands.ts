@@ -153,7 +153,7 @@ export function repack(
   opened.forEach(({ archive }, i) => {
     const plan = planArchive(archive, perArchive[i]);
     try {
-      writePlan(plan, targets[i]!);
+      writePlan(plan, targets[i]!, undefined, false);
     } finally {
       plan.discard();
     }

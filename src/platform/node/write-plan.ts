@@ -6,9 +6,15 @@ import type { FileSource } from './file-source';
 
 /**
  * Writes a plan to a file that must not be there yet. It grows under a temporary name beside it, is
- * flushed and renamed; when anything fails, nothing is left.
+ * flushed and renamed; when anything fails, nothing is left. The command line leaves flushing to the
+ * system, as any copying program does; what goes into a game is flushed by the installer in any case.
  */
-export function writePlan(plan: BuildPlan, target: string, progress?: (done: number) => void): void {
+export function writePlan(
+  plan: BuildPlan,
+  target: string,
+  progress?: (done: number) => void,
+  flush = true,
+): void {
   const temporary = path.join(path.dirname(target), `.${path.basename(target)}.${process.pid}.part`);
   fs.rmSync(temporary, { force: true });
   const sink = createFileSink(temporary);
@@ -22,9 +28,10 @@ export function writePlan(plan: BuildPlan, target: string, progress?: (done: num
     throw error;
   }
   try {
-    sink.finish();
+    if (flush) sink.finish();
+    else fs.closeSync(sink.fd);
     fs.renameSync(temporary, target);
-    flushFolder(path.dirname(target));
+    if (flush) flushFolder(path.dirname(target));
   } catch (error) {
     fs.rmSync(temporary, { force: true });
     throw error;
