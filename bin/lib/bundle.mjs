@@ -9,7 +9,6 @@ await build({
   platform: 'node',
   format: 'esm',
   target: 'node20',
-  sourcemap: 'inline',
   logLevel: 'warning',
   // CommonJS packages inside an ES module still ask for require.
   banner: {
