@@ -155,7 +155,6 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
     await page.keyboard.press('Home');
     await page.keyboard.press('Shift+End');
     await page.keyboard.press('Shift+End');
-    await editor.evaluate(() => undefined);
     const whole = await editor.innerText();
     expect(whole).toContain('Mind the third plank');
     await page.keyboard.press('ControlOrMeta+a');

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import zlib from 'node:zlib';
 import { collect, FormatError } from '../bytes';
 import { planArchive } from '../mod';
-import { entriesOf, holdBytes, key, openBytes, options } from '../testing/holds';
+import { entriesOf, failure, holdBytes, key, openBytes, options } from '../testing/holds';
 
 const FILES = {
   'a/one.txt': 'one '.repeat(90),
@@ -29,16 +29,6 @@ function forged(
   bytes.set(Buffer.from(bytes.subarray(0, 64)).reverse(), bytes.length - 64);
   return bytes;
 }
-
-const failure = (work: () => unknown): FormatError => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error;
-    throw error;
-  }
-  throw new Error('nothing was wrong');
-};
 
 describe('hostile archives', () => {
   test('a wrong key is told by the page that does not check, with its offset', () => {

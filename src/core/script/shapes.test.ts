@@ -2,10 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import zlib from 'node:zlib';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { openArchive, type Archive, type OpenOptions } from '../archive';
-import { collect, FormatError, memorySource, refOfBytes } from '../bytes';
+import { collect, memorySource, refOfBytes } from '../bytes';
 import { planArchive, proveArchive } from '../mod';
 import { BytesBuilder } from '../testing/bytes-builder';
-import { emitted } from '../testing/holds';
+import { emitted, failure } from '../testing/holds';
 import { parseScript, type Script } from './index';
 
 /** Archives of other shapes than the demo's, each made by hand, read by a script, proved and changed. */
@@ -38,16 +38,6 @@ function provedChange(
   expect(proveArchive(changed, given)).toMatchObject({ holds: true });
   return changed;
 }
-
-const failure = (work: () => unknown): FormatError => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error;
-    throw error;
-  }
-  throw new Error('nothing was wrong');
-};
 
 describe('a big-endian table at the end, behind a footer', () => {
   const script = parseScript(`

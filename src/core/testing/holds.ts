@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { openArchive, type Archive, type OpenOptions } from '@/core/archive';
-import { memorySource } from '@/core/bytes';
+import { FormatError, memorySource } from '@/core/bytes';
 import { emit, type BuildPlan } from '@/core/mod';
 import { parseScript, type Script } from '@/core/script';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -51,4 +51,15 @@ export function emitted(plan: BuildPlan): Uint8Array {
   emit(plan, { write: (bytes) => void parts.push(bytes.slice()) });
   plan.discard();
   return new Uint8Array(Buffer.concat(parts));
+}
+
+/** The FormatError that `work` ends in; anything else, or nothing, fails the test. */
+export function failure(work: () => unknown): FormatError {
+  try {
+    work();
+  } catch (error) {
+    if (error instanceof FormatError) return error;
+    throw error;
+  }
+  throw new Error('nothing was wrong');
 }
