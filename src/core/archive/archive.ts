@@ -1,5 +1,5 @@
 import type { BytesRef, ByteSource, FormatError } from '../bytes';
-import type { Evaluation, PlainRef, RecordNode, ResolvedStep, Script } from '../script';
+import type { EntriesType, Evaluation, PlainRef, RecordNode, ResolvedStep, Script } from '../script';
 
 /** One thing in an archive. */
 export interface Entry {
@@ -14,11 +14,16 @@ export interface Entry {
   /** Offset of the stored bytes in the file. */
   readonly offset: number;
   readonly storedSize: number;
-  /** Plain size in bytes, as the archive states it. */
+  /** Plain size in bytes, as the archive states it, or as opening the payload gives it where it says nothing. */
   readonly size: number;
+  /** Seconds since 1970 where the archive says when it was changed. */
+  readonly modified: number | undefined;
   /** What is wrong with this entry alone; the others are not harmed by it. */
   readonly problem: FormatError | undefined;
   readonly row: RecordNode;
+  /** The record with the field that the bytes are in, where they are in one. */
+  readonly holder: RecordNode | undefined;
+  readonly group: EntriesType;
 }
 
 /** A stretch of the file and what it is. */
@@ -44,7 +49,6 @@ export interface Archive {
   /** How many derived fields were compared with what they follow from. */
   readonly fieldsHeld: number;
   readonly coverage: Coverage;
-  entryOf(row: RecordNode): Entry | undefined;
   steps(entry: Entry): ResolvedStep[];
   stored(entry: Entry): BytesRef;
   /**

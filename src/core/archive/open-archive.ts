@@ -1,23 +1,19 @@
-import { FormatError, hexOf64, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
+import { FormatError, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
 import { hashes, type HashState } from '../hashes';
 import type { Primitives } from '../primitives';
 import {
-  asCount,
-  asInteger,
-  asText,
   canonical,
   Budget,
   describeValue,
   flattened,
-  implausible,
+  PartVerifier,
   ReadEvaluation,
   RecordReader,
   resolveSeal,
+  RowTable,
   unseal,
   verifyField,
-  verifyPart,
   type Keys,
-  type PayloadHandle,
   type PlainRef,
   type RecordNode,
   type ResolvedStep,
@@ -27,23 +23,31 @@ import {
 } from '../script';
 import type { Archive, Entry, Stretch } from './archive';
 import { coverageOf } from './coverage';
-import { hashOfPath } from './names';
-import { pathProblem, standInPath } from './path';
+import { EntryReader } from './read-entries';
 
 export interface OpenOptions {
   readonly primitives: Primitives;
   readonly keys?: Keys;
+  /** Values of the script's parameters, where not their defaults. */
+  readonly parameters?: ReadonlyMap<string, Value>;
   /** Paths known from elsewhere, for archives that keep hashes only. */
   readonly names?: Iterable<string>;
   readonly budget?: Budget;
 }
 
-/** Whether a file's bytes bear one of the marks of a script. */
+/** Whether a file's bytes bear one of the sets of marks of a script; without any, its name must end right. */
 export function recognises(script: Script, source: ByteSource): boolean {
-  return script.marks.some(
-    ({ at, bytes }) =>
-      at + bytes.length <= source.length &&
-      source.read(at, bytes.length).every((byte, i) => byte === bytes[i]),
+  if (script.marks.length === 0)
+    return script.endings.some((ending) => source.name.toLowerCase().endsWith(ending.toLowerCase()));
+  return script.marks.some((set) =>
+    set.every(({ at: given, bytes }) => {
+      const at = given < 0 ? source.length + given : given;
+      return (
+        at >= 0 &&
+        at + bytes.length <= source.length &&
+        source.read(at, bytes.length).every((byte, i) => byte === bytes[i])
+      );
+    }),
   );
 }
 
@@ -53,9 +57,9 @@ export function recognises(script: Script, source: ByteSource): boolean {
  */
 export function openArchive(script: Script, source: ByteSource, options: OpenOptions): Archive {
   return withFacts({ file: source.name }, () => {
-    if (!recognises(script, source))
+    if (script.marks.length > 0 && !recognises(script, source))
       throw new FormatError('not-recognised', {
-        byteOffset: script.marks[0]?.at,
+        byteOffset: Math.max(0, script.marks[0]?.[0]?.at ?? 0),
         expected: `the mark of '${script.title}'`,
         actual:
           source.length === 0
@@ -72,7 +76,6 @@ class OpenedArchive implements Archive {
   readonly entries: readonly Entry[];
   readonly fieldsHeld: number;
   readonly coverage: Archive['coverage'];
-  private readonly byRow = new Map<RecordNode, Entry>();
 
   constructor(
     readonly script: Script,
@@ -80,150 +83,67 @@ class OpenedArchive implements Archive {
     options: OpenOptions,
   ) {
     const budget = options.budget ?? new Budget();
-    this.context = new ReadEvaluation(
-      source,
-      options.primitives,
-      script.keys,
-      options.keys ?? new Map(),
-      budget,
-    );
+    const keys = options.keys ?? new Map<string, Uint8Array>();
+    this.context = new ReadEvaluation(source, options.primitives, script, keys, options.parameters ?? new Map(), budget);
     const reader = new RecordReader(script, this.context, budget);
-    const file: Space = { source, fileOffset: 0, within: '' };
+    const file: Space = { source, fileOffset: 0, file: 0, within: '' };
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part, file));
-    this.entries = this.readEntries(options);
-    for (const entry of this.entries) this.byRow.set(entry.row, entry);
+    const read = new EntryReader(this.context, source, options, (entry) => this.plain(entry).length);
+    for (const group of script.entries) read.readGroup(group);
+    this.entries = read.entries;
     this.context.payloads = {
-      handleOf: (row) => {
-        const entry = this.byRow.get(row);
-        return entry && { sort: 'payload', row, index: entry.index };
-      },
-      place: (payload) => this.byHandle(payload).offset,
-      storedLength: (payload) => this.byHandle(payload).storedSize,
-      plain: (payload) => this.plain(this.byHandle(payload)),
+      count: this.entries.length,
+      place: (index) => this.entries[index]!.offset,
+      storedLength: (index) => this.entries[index]!.storedSize,
+      plainLength: (index) => this.entries[index]!.size,
+      stored: (index) => this.stored(this.entries[index]!),
+      plain: (index) => this.plain(this.entries[index]!),
+      blockSizes: (index) => this.blockSizes(this.entries[index]!),
     };
+    const verifier = new PartVerifier(this.context, this.columns());
     let held = 0;
-    for (const part of this.context.parts.values()) held += verifyPart(part, this.context);
+    for (const part of this.context.parts.values()) held += verifier.verify(part);
     this.fieldsHeld = held;
     this.coverage = coverageOf(this.stretches(), source.length);
   }
 
-  entryOf(row: RecordNode): Entry | undefined {
-    return this.byRow.get(row);
-  }
-
-  private byHandle(payload: PayloadHandle): Entry {
-    return this.entries[payload.index]!;
-  }
-
-  private readEntries(options: OpenOptions): Entry[] {
-    const { entries } = this.script;
-    const rows = flattened(
-      withFacts({ fieldPath: 'entries.each' }, () => entries.each.run(this.context, undefined)),
-      this.context,
-    );
-    const pool = this.namePool(options);
-    return rows.map((row, index) => {
-      if (typeof row !== 'object' || !('sort' in row) || row.sort !== 'record')
-        throw new FormatError('script-wrong', {
-          fieldPath: 'entries.each',
-          expected: 'records',
-          actual: describeValue(row),
-        });
-      return this.readEntry(row, index, pool);
-    });
-  }
-
-  /** Paths by their hash: those the archive lists itself, then those given. */
-  private namePool(options: OpenOptions): Map<string, string> {
-    const pool = new Map<string, string>();
-    const { names, hashing } = this.script.entries;
-    if (!hashing) return pool;
-    const add = (name: string): void => {
-      const hash = hashOfPath(name, hashing, options.primitives);
-      if (!pool.has(hash)) pool.set(hash, name);
+  /** Columns for the verifier, where every entry states its size. */
+  private columns(): ConstructorParameters<typeof PartVerifier>[1] {
+    if (this.script.entries.some((group) => !group.size)) return undefined;
+    const column = (of: (entry: Entry) => number): Float64Array => Float64Array.from(this.entries, of);
+    return {
+      place: column((entry) => entry.offset),
+      stored: column((entry) => entry.storedSize),
+      plain: column((entry) => entry.size),
     };
-    if (names)
-      for (const name of flattened(
-        withFacts({ fieldPath: 'entries.names' }, () => names.run(this.context, undefined)),
-        this.context,
-      ))
-        add(asText(name));
-    for (const name of options.names ?? []) add(name);
-    return pool;
   }
 
-  private readEntry(row: RecordNode, index: number, pool: Map<string, string>): Entry {
-    const type = this.script.entries;
-    const facts = { fieldPath: row.path, byteOffset: this.context.place(row), file: this.source.name };
-    const value = (of: { run(context: ReadEvaluation, node: RecordNode): Value }, name: string): Value =>
-      withFacts({ ...facts, fieldPath: `${row.path}, ${name}` }, () => of.run(this.context, row));
-    const hash = type.hash && hexOf64(asInteger(value(type.hash, 'hash')));
-    const given = type.path ? asText(value(type.path, 'path')) : hash && pool.get(hash);
-    const spelled = given?.replaceAll(type.hashing?.separator === '\\' ? '\\' : '/', '/');
-    const unsafe = spelled === undefined ? undefined : pathProblem(spelled);
-    const offset = asCount(value(type.at, 'payload.at'));
-    const storedSize = asCount(value(type.storedSize, 'payload.size'));
-    const size = asCount(value(type.size, 'size'));
-    const path =
-      spelled === undefined ? `unnamed/${hash ?? index}` : unsafe ? standInPath(index, spelled) : spelled;
-    const problem = unsafe
-      ? new FormatError('unsafe-path', {
-          ...facts,
-          actual: JSON.stringify(spelled),
-          why: unsafe,
-          remedy: `It is shown as ${path} and never written under its own name`,
-        })
-      : this.payloadProblem(row, offset, storedSize, size, facts);
-    return { index, path, named: spelled !== undefined, hash, offset, storedSize, size, problem, row };
-  }
-
-  private payloadProblem(
-    row: RecordNode,
-    offset: number,
-    storedSize: number,
-    size: number,
-    facts: { fieldPath: string; byteOffset: number; file: string },
-  ): FormatError | undefined {
-    if (offset + storedSize > this.source.length)
-      return new FormatError('out-of-range', {
-        ...facts,
-        expected: `a payload within ${this.source.length} bytes`,
-        actual: `${storedSize} bytes from ${offset}`,
-        remedy: 'The file is cut short, or its table is wrong; get it anew',
-      });
-    try {
-      const steps = resolveSeal(this.script.entries.seal, this.context, row, 'without keys');
-      const doubt = implausible(steps, storedSize, size);
-      return doubt
-        ? new FormatError('bad-value', {
-            ...facts,
-            why: doubt,
-            remedy: 'The table is wrong or the file damaged',
-          })
-        : undefined;
-    } catch (error) {
-      if (error instanceof FormatError) return error.with(facts);
-      throw error;
-    }
+  private blockSizes(entry: Entry): readonly number[] | undefined {
+    const blocks = this.steps(entry).find((step) => step.sort === 'blocks');
+    return blocks?.sizes;
   }
 
   private stretches(): Stretch[] {
     const found: Stretch[] = [];
-    for (const [name, part] of this.context.parts)
-      for (const node of flattened(part, this.context)) {
-        const record = node as RecordNode;
+    for (const [name, part] of this.context.parts) {
+      if (part instanceof RowTable) {
+        found.push({ offset: part.parts.offset, length: part.parts.byteLength, what: name });
+        continue;
+      }
+      const nodes = flattened(part, this.context);
+      for (let i = 0; i < nodes.length; i++) {
+        const record = nodes.at(i) as RecordNode;
         found.push({ offset: record.offset, length: record.length, what: record.path || name });
       }
+    }
     for (const entry of this.entries)
-      if (entry.offset + entry.storedSize <= this.source.length)
+      if (!entry.holder && entry.offset + entry.storedSize <= this.source.length)
         found.push({ offset: entry.offset, length: entry.storedSize, what: entry.path });
     return found;
   }
 
   steps(entry: Entry): ResolvedStep[] {
-    return withFacts(this.factsOf(entry), () =>
-      resolveSeal(this.script.entries.seal, this.context, entry.row),
-    );
+    return withFacts(this.factsOf(entry), () => resolveSeal(entry.group.seal, this.context, entry.row));
   }
 
   private factsOf(entry: Entry): { file: string; fieldPath: string; byteOffset: number } {
@@ -232,6 +152,11 @@ class OpenedArchive implements Archive {
 
   stored(entry: Entry): BytesRef {
     this.refuseBroken(entry);
+    const { holder, group } = entry;
+    if (holder && group.payload.sort === 'field') {
+      const at = holder.offset + holder.fieldStart(holder.type.byName.get(group.payload.field)!);
+      return refOfSpan(holder.space.source, at, entry.storedSize);
+    }
     return refOfSpan(this.source, entry.offset, entry.storedSize);
   }
 
@@ -245,20 +170,26 @@ class OpenedArchive implements Archive {
     const steps = this.steps(entry);
     const facts = this.factsOf(entry);
     const ref = withFacts(facts, () => unseal(steps, stored, this.context.primitives));
-    const deep = entry.row.type.fields.filter((field) => field.role.sort === 'derived' && field.role.deep);
+    const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
+    const deep = nodes.flatMap((node) =>
+      node.type.fields
+        .filter((field) => field.role.sort === 'derived' && field.role.deep)
+        .map((field) => ({ node, field })),
+    );
     if (steps.length === 0 && deep.length === 0) return stored;
+    const expected = entry.group.size ? entry.size : ref.length;
     const verify = (known: ReadonlyMap<string, Value>, length: number): void => {
-      if (length !== entry.size)
+      if (length !== expected)
         throw new FormatError('derived-mismatch', {
           ...facts,
-          expected: `${entry.size} bytes`,
+          expected: `${expected} bytes`,
           actual: `${length}`,
         });
       const seen = Object.create(this.context) as ReadEvaluation;
       seen.plain = () => ({ length, known, chunks: () => ref.chunks() });
-      for (const field of deep)
+      for (const { node, field } of deep)
         try {
-          verifyField(entry.row, field, seen);
+          verifyField(node, field, seen);
         } catch (error) {
           if (!(error instanceof FormatError)) throw error;
           const why = `the bytes of ${entry.path} are damaged, or the key or script is wrong`;
@@ -267,10 +198,10 @@ class OpenedArchive implements Archive {
     };
     const { primitives } = this.context;
     return {
-      length: entry.size,
+      length: expected,
       *chunks() {
         const states = new Map<string, HashState>();
-        for (const field of deep)
+        for (const { field } of deep)
           if (field.role.sort === 'derived')
             for (const name of field.role.from.hashesPayload)
               states.set(name, hashes.get(name)!.start(primitives));

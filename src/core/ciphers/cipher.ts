@@ -1,8 +1,10 @@
 import type { CipherStream, Primitives } from '../primitives';
+import type { Settings, SettingTypes } from '../settings';
 
 export interface CipherArguments {
   key: Uint8Array;
-  iv?: Uint8Array;
+  iv?: Uint8Array | undefined;
+  settings?: Settings;
 }
 
 /** A cipher that keeps the length of what goes through it. */
@@ -15,5 +17,9 @@ export interface Cipher {
   readonly ivLength: number;
   /** Bytes must come in whole multiples of this. */
   readonly blockLength: number;
-  start(args: CipherArguments, decrypt: boolean, primitives: Primitives): CipherStream;
+  readonly settings?: SettingTypes;
+  /** Whether it takes no key. */
+  readonly keyless?: boolean;
+  /** `length` is that of all bytes that will go through. */
+  start(args: CipherArguments, decrypt: boolean, primitives: Primitives, length?: number): CipherStream;
 }

@@ -1,4 +1,5 @@
 import type { Primitives } from '../primitives';
+import type { Settings, SettingTypes } from '../settings';
 
 /** A compression over a piece that is held whole; long data is cut into blocks by the script. */
 export interface Codec {
@@ -7,6 +8,12 @@ export interface Codec {
   /** The most plain bytes that one stored byte can stand for; guards against claims that cannot be. */
   readonly mostExpansion: number;
   /** Throws a plain Error or RangeError when the bytes are broken or longer than `limit`. */
-  decode(stored: Uint8Array, limit: number, primitives: Primitives): Uint8Array;
-  encode(plain: Uint8Array, primitives: Primitives): Uint8Array;
+  decode(stored: Uint8Array, limit: number, primitives: Primitives, settings: Settings): Uint8Array;
+  encode(plain: Uint8Array, primitives: Primitives, settings: Settings): Uint8Array;
+  /** What a script may or must say of it besides the size. */
+  readonly settings?: SettingTypes;
+  /** Throws FormatError `bad-value` where settings do not go together. */
+  check?(settings: Settings): void;
+  /** Whether the encoder only stores, without making anything smaller. */
+  readonly storesOnly?: boolean;
 }

@@ -10,5 +10,7 @@ export interface HashState {
 export interface Hash {
   readonly name: string;
   readonly about: string;
-  start(primitives: Primitives): HashState;
+  /** Whether `start` takes a seed; others have none. */
+  readonly seeded?: boolean;
+  start(primitives: Primitives, seed?: bigint): HashState;
 }

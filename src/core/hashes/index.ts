@@ -14,8 +14,13 @@ export type { Hash, HashState } from './hash';
 export const hashes = new Registry<Hash>('hash', [crc32, adler32, fnv1a32, fnv1a64, sha256, sum32]);
 
 /** The hash of all bytes of `ref`, taken piece by piece. */
-export function hashOf(hash: Hash, ref: BytesRef, primitives: Primitives): number | bigint | Uint8Array {
-  const state = hash.start(primitives);
+export function hashOf(
+  hash: Hash,
+  ref: BytesRef,
+  primitives: Primitives,
+  seed?: bigint,
+): number | bigint | Uint8Array {
+  const state = hash.start(primitives, seed);
   for (const chunk of ref.chunks()) state.update(chunk);
   return state.value();
 }

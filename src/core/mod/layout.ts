@@ -1,10 +1,11 @@
 import type { Archive, Entry } from '../archive';
-import { asCount, flattened, type RecordNode } from '../script';
+import { asCount, flattened, RowTable, type Items, type RecordNode } from '../script';
 
 /** Something that takes up room in the file, in the order in which it lies. */
 export type LayoutItem =
   | { sort: 'record'; node: RecordNode; from: number; was: number; align: number; pinned?: number }
-  | { sort: 'payload'; entries: Entry[]; from: number; was: number; align: number; changed: boolean }
+  | { sort: 'table'; table: RowTable; from: number; was: number; align: number; pinned?: number }
+  | { sort: 'payload'; entries: Entry[]; from: number; was: number; align: number; changed: boolean; fill: number }
   | { sort: 'gap'; from: number; was: number; align: 1 };
 
 export interface Placed {
@@ -39,28 +40,43 @@ export function layoutItems(archive: Archive, changed: ReadonlySet<number>, keep
 }
 
 function recordItems(archive: Archive): LayoutItem[] {
-  return archive.script.parts.flatMap((part) =>
-    flattened(archive.context.part(part.name), archive.context).map((value): LayoutItem => {
-      const node = value as RecordNode;
-      const align = part.align ? Math.max(1, asCount(part.align.run(archive.context, node))) : 1;
-      const pinned = part.at.mentions.size === 0 && !part.next && node.position === 0;
-      return {
+  const { context } = archive;
+  return archive.script.parts.flatMap((part): LayoutItem[] => {
+    const value = context.part(part.name);
+    const unit = (node: RecordNode | undefined): number =>
+      part.align ? Math.max(1, asCount(part.align.run(context, node))) : 1;
+    const isPinned = part.at.mentions.size === 0 && !part.next && !part.each;
+    if (value instanceof RowTable) {
+      const { offset, byteLength } = value.parts;
+      const item: LayoutItem = { sort: 'table', table: value, from: offset, was: byteLength, align: unit(undefined) };
+      return [isPinned ? { ...item, pinned: offset } : item];
+    }
+    const nodes: Items = flattened(value, context);
+    const items: LayoutItem[] = [];
+    const seen = new Set<number>();
+    for (let i = 0; i < nodes.length; i++) {
+      const node = nodes.at(i) as RecordNode;
+      // Several rows may lead to the same record, which lies in the file once.
+      if (part.each && seen.has(node.offset)) continue;
+      seen.add(node.offset);
+      items.push({
         sort: 'record',
         node,
         from: node.offset,
         was: node.length,
-        align,
-        ...(pinned && { pinned: node.offset }),
-      };
-    }),
-  );
+        align: unit(node),
+        ...(isPinned && node.position === 0 && { pinned: node.offset }),
+      });
+    }
+    return items;
+  });
 }
 
 function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutItem[] {
   const shared = new Map<string, LayoutItem & { sort: 'payload' }>();
   const items: LayoutItem[] = [];
-  const { align } = archive.script.entries;
   for (const entry of archive.entries) {
+    if (entry.holder) continue;
     const own = changed.has(entry.index);
     // An empty payload has no bytes to place, so it only needs an item once it gets some.
     if (entry.storedSize === 0 && !own) continue;
@@ -70,6 +86,7 @@ function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutIte
       found.entries.push(entry);
       continue;
     }
+    const { align, fill } = entry.group;
     const item: LayoutItem & { sort: 'payload' } = {
       sort: 'payload',
       entries: [entry],
@@ -77,6 +94,7 @@ function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutIte
       was: entry.storedSize,
       align: align ? Math.max(1, asCount(align.run(archive.context, entry.row))) : 1,
       changed: own,
+      fill,
     };
     if (!own) shared.set(key, item);
     items.push(item);
@@ -90,9 +108,10 @@ function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutIte
  */
 export function rotatePayloads(items: LayoutItem[]): LayoutItem[] {
   const turned: LayoutItem[] = [];
+  const moves = (item: LayoutItem): boolean => item.sort === 'payload' && item.entries[0]!.group.anyOrder;
   for (let i = 0; i < items.length;) {
     let end = i;
-    while (end < items.length && items[end]!.sort === 'payload') end++;
+    while (end < items.length && moves(items[end]!)) end++;
     if (end - i > 1) turned.push(...items.slice(i + 1, end), items[i]!);
     else turned.push(...items.slice(i, Math.max(end, i + 1)));
     i = Math.max(end, i + 1);
@@ -100,15 +119,19 @@ export function rotatePayloads(items: LayoutItem[]): LayoutItem[] {
   return turned;
 }
 
-/** Gives every item its place, one after the other. */
-export function place(items: readonly LayoutItem[], lengthOf: (item: LayoutItem) => number): Placed[] {
+/** Gives every item its place, one after the other; `lengthOf` is told the place first. */
+export function place(
+  items: readonly LayoutItem[],
+  lengthOf: (item: LayoutItem, place: number) => number,
+): Placed[] {
   let cursor = 0;
   let sourceEnd = 0;
   return items.map((item) => {
     const aligned = item.from === alignUp(sourceEnd, item.align) || item.from % item.align === 0;
     let at = aligned ? alignUp(cursor, item.align) : cursor;
-    if (item.sort === 'record' && item.pinned !== undefined) at = Math.max(at, item.pinned);
-    const length = lengthOf(item);
+    if ((item.sort === 'record' || item.sort === 'table') && item.pinned !== undefined)
+      at = Math.max(at, item.pinned);
+    const length = lengthOf(item, at);
     const placed = { item, place: at, length, padding: at - cursor };
     cursor = at + length;
     sourceEnd = Math.max(sourceEnd, item.from + item.was);

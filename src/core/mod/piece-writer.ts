@@ -40,6 +40,12 @@ export class PieceWriter {
     this.parts.push(ref);
   }
 
+  /** The pieces in order: runs of made bytes, and long stretches that are only referred to. */
+  pieces(): readonly BytesRef[] {
+    this.cut();
+    return this.parts;
+  }
+
   finish(): BytesRef {
     this.cut();
     return this.parts.length === 1 ? this.parts[0]! : concatRefs(this.parts);

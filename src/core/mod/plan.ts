@@ -1,7 +1,16 @@
 import type { Archive } from '../archive';
-import { FormatError, refOfBytes, refOfSpan, withFacts, type BytesRef, type ByteSink } from '../bytes';
-import { resolveSeal, seal, type RegionNode } from '../script';
+import {
+  concatRefs,
+  FormatError,
+  refOfBytes,
+  refOfSpan,
+  withFacts,
+  type BytesRef,
+  type ByteSink,
+} from '../bytes';
+import { resolveSeal, seal, type RecordNode, type RegionNode } from '../script';
 import { layoutItems, place, rotatePayloads, type LayoutItem, type Placed } from './layout';
+import { PlannedPlaces } from './planned-places';
 import { regionsOf } from './regions';
 import { WriteEvaluation, type NewPayload } from './write-evaluation';
 
@@ -53,7 +62,7 @@ export function planArchive(
   try {
     for (const [index, plain] of changes) sealChange(archive, evaluation, payloads, index, plain);
     const items = layoutItems(archive, new Set(changes.keys()), !anew);
-    const ordered = anew && archive.script.entries.anyOrder ? rotatePayloads(items) : items;
+    const ordered = anew ? rotatePayloads(items) : items;
     const placed = settle(archive, ordered, evaluation, payloads);
     const segments = toSegments(archive, placed, evaluation, anew);
     return { archive, segments, length: lengthOf(placed), discard };
@@ -92,12 +101,14 @@ function sealChange(
   const payload: NewPayload = { plain, stored: plain, changed: true };
   payloads.set(index, payload);
   withFacts({ fieldPath: entry.path }, () => {
-    const steps = resolveSeal(archive.script.entries.seal, evaluation, entry.row);
-    payload.stored = seal(steps, plain, archive.context.primitives, evaluation.spools);
+    const steps = resolveSeal(entry.group.seal, evaluation, entry.row);
+    const sealed = seal(steps, plain, archive.context.primitives, evaluation.spools);
+    payload.stored = sealed.stored;
+    payload.blockSizes = sealed.blockSizes;
   });
 }
 
-/** Lays out and works out until the lengths of all compressed tables agree with the layout. */
+/** Lays out and works out until places and lengths no longer change. */
 function settle(
   archive: Archive,
   items: readonly LayoutItem[],
@@ -107,22 +118,37 @@ function settle(
   const elastic = regionsOf(archive).filter((region) =>
     region.field.region!.seal.some((step) => step.sort !== 'cipher'),
   );
+  const stretches = elastic.length > 0 || items.some((item) => item.sort === 'record' && item.node.type.elastic);
+  const places = new PlannedPlaces(archive, evaluation, items);
+  evaluation.places = places;
+  let before: readonly Placed[] | undefined;
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const placed = place(items, (item) => itemLength(item, evaluation, payloads));
-    evaluation.places = placesOf(placed, archive);
     evaluation.forget();
-    if (!elastic.some((region) => grown(region, evaluation))) return placed;
+    const placed = place(items, (item, at) => {
+      places.set(item, at);
+      return itemLength(item, evaluation, payloads);
+    });
+    places.finish(placed);
+    evaluation.forget();
+    const grew = elastic.map((region) => grown(region, evaluation)).includes(true);
+    if (!stretches || (!grew && before && samePlaces(before, placed))) return placed;
+    before = placed;
   }
   throw new FormatError('script-wrong', {
-    why: `a compressed table did not settle in ${MOST_ROUNDS} rounds`,
-    remedy: 'The table depends on its own length',
+    why: `places and lengths did not settle in ${MOST_ROUNDS} rounds`,
+    remedy: 'A table or field depends on its own length',
   });
+}
+
+function samePlaces(a: readonly Placed[], b: readonly Placed[]): boolean {
+  return a.every((one, i) => one.place === b[i]!.place && one.length === b[i]!.length);
 }
 
 function grown(region: RegionNode, evaluation: WriteEvaluation): boolean {
   const { length } = evaluation.stored(region);
-  const before = evaluation.regionLengths.get(region) ?? region.storedLength;
-  evaluation.regionLengths.set(region, length);
+  const { ofRegions } = evaluation.lengths;
+  const before = ofRegions.get(region) ?? region.storedLength;
+  ofRegions.set(region, length);
   return length !== before;
 }
 
@@ -141,34 +167,6 @@ const lengthOf = (placed: readonly Placed[]): number => {
   return last ? last.place + last.length : 0;
 };
 
-function placesOf(placed: readonly Placed[], archive: Archive): WriteEvaluation['places'] {
-  const records = new Map<unknown, number>();
-  const payloads = new Map<number, number>();
-  for (const { item, place: at } of placed) {
-    if (item.sort === 'record') records.set(item.node, at);
-    if (item.sort === 'payload') for (const entry of item.entries) payloads.set(entry.index, at);
-  }
-  const sorted = [...placed].sort((a, b) => a.item.from - b.item.from);
-  return {
-    fileSize: lengthOf(placed),
-    ofRecord: (node) => records.get(node)!,
-    ofPayload: (index) => payloads.get(index) ?? moved(sorted, archive.entries[index]!.offset),
-  };
-}
-
-/** Where a place of the source, of an empty payload say, lies in the new file. */
-function moved(sorted: readonly Placed[], from: number): number {
-  let low = 0;
-  let high = sorted.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle]!.item.from <= from) low = middle + 1;
-    else high = middle;
-  }
-  const before = sorted[low - 1];
-  return before ? before.place + Math.min(from - before.item.from, before.length) : from;
-}
-
 function toSegments(
   archive: Archive,
   placed: readonly Placed[],
@@ -180,18 +178,13 @@ function toSegments(
   for (const { item, place: at, length, padding } of placed) {
     if (padding > 0) segments.push(paddingSegment(archive, item, at - padding, padding, anew));
     if (length === 0) continue;
-    if (item.sort === 'record')
-      segments.push({
-        place: at,
-        length,
-        sort: 'table',
-        what: item.node.path,
-        copyFrom: undefined,
-        bytes: evaluation.serialise(item.node),
-      });
-    else if (item.sort === 'payload' && item.changed) {
+    if (item.sort === 'record') segments.push(...recordSegments(archive, item.node, at, length, evaluation));
+    else if (item.sort === 'table') {
+      const bytes = concatRefs(evaluation.piecesOf(item.table));
+      segments.push({ place: at, length, sort: 'table', what: item.table.path, copyFrom: undefined, bytes });
+    } else if (item.sort === 'payload' && item.changed) {
       const entry = item.entries[0]!;
-      const bytes = evaluation.stored({ sort: 'payload', row: entry.row, index: entry.index });
+      const bytes = evaluation.stored({ sort: 'payload', index: entry.index });
       segments.push({
         place: at,
         length,
@@ -213,6 +206,38 @@ function toSegments(
   return segments;
 }
 
+/** A record in its pieces: payloads inside that are kept are copied as they lie. */
+function recordSegments(
+  archive: Archive,
+  node: RecordNode,
+  from: number,
+  length: number,
+  evaluation: WriteEvaluation,
+): Segment[] {
+  let at = from;
+  const segments = evaluation.piecesOf(node).map((bytes): Segment => {
+    const copied = bytes.span?.source === archive.source;
+    const segment: Segment = {
+      place: at,
+      length: bytes.length,
+      sort: copied ? 'kept entry' : bytes.span ? 'changed entry' : 'table',
+      what: node.path,
+      copyFrom: copied ? bytes.span!.offset : undefined,
+      bytes,
+    };
+    at += bytes.length;
+    return segment;
+  });
+  if (at !== from + length)
+    throw new FormatError('script-wrong', {
+      fieldPath: node.path,
+      expected: `${length} bytes`,
+      actual: `${at - from}`,
+      why: 'the record is not as long as its fields say',
+    });
+  return segments;
+}
+
 /** Padding keeps the bytes it had where it is as long as it was. */
 function paddingSegment(
   archive: Archive,
@@ -224,13 +249,14 @@ function paddingSegment(
   const from = item.from - length;
   const before = archive.coverage.gaps.some((gap) => gap.offset === from && gap.length === length);
   const kept = !anew && before;
+  const fill = item.sort === 'payload' ? item.fill : 0;
   return {
     place: at,
     length,
     sort: 'padding',
     what: 'padding',
     copyFrom: kept ? from : undefined,
-    bytes: kept ? refOfSpan(archive.source, from, length) : refOfBytes(new Uint8Array(length)),
+    bytes: kept ? refOfSpan(archive.source, from, length) : refOfBytes(new Uint8Array(length).fill(fill)),
   };
 }
 

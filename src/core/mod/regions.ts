@@ -1,22 +1,23 @@
 import type { Archive } from '../archive';
-import type { RegionNode, Value } from '../script';
+import { isItems, RowTable, type RegionNode, type Value } from '../script';
 
-/** Every region in the tables of an archive, outer before inner. */
+/** Every sealed region in the tables of an archive, outer before inner. */
 export function regionsOf(archive: Archive): RegionNode[] {
   const found: RegionNode[] = [];
   const visit = (value: Value): void => {
     if (typeof value !== 'object') return;
-    if (Array.isArray(value)) {
-      // A list of plain numbers has nothing to visit.
-      if (typeof value[0] === 'object') (value as readonly Value[]).forEach(visit);
+    if (isItems(value)) {
+      // Rows of tables have no regions, and a list of plain values has nothing to visit.
+      if (value instanceof RowTable || typeof value.at(0) !== 'object') return;
+      for (let i = 0; i < value.length; i++) visit(value.at(i));
       return;
     }
     if (!('sort' in value)) return;
     if (value.sort === 'record') {
-      const hasInner = value.type.fields.some((field) => field.region || field.shape.sort === 'record');
-      if (hasInner) value.values.forEach(visit);
+      for (const field of value.type.fields)
+        if (field.region || field.shape.sort === 'record' || field.shape.sort === 'choice') visit(value.get(field.index));
     } else if (value.sort === 'region') {
-      found.push(value);
+      if (value.field.region!.seal.length > 0) found.push(value);
       visit(value.content);
     }
   };

@@ -1,16 +1,16 @@
-import type { Archive } from '../archive';
+import type { Archive, Entry } from '../archive';
 import { FormatError, collect, equalBytes, refOfBytes, refOfSpan, withFacts, type BytesRef } from '../bytes';
+import type { Primitives, Spool } from '../primitives';
 import {
-  asCount,
-  asRef,
-  asText,
-  describeValue,
-  encodeText,
+  bare,
+  fieldIndex,
   resolveSeal,
+  RowTable,
   seal,
-  unitLength,
+  TableRow,
   type Evaluation,
   type FieldType,
+  type Items,
   type PayloadHandle,
   type Placed,
   type PlainRef,
@@ -19,20 +19,28 @@ import {
   type ResolvedStep,
   type Value,
 } from '../script';
-import type { Primitives, Spool } from '../primitives';
+import { composeBits } from './compose-bits';
+import { Lengths } from './lengths';
 import { PieceWriter } from './piece-writer';
+import { RecordWriter } from './record-writer';
 
 /** What a payload will be: its plain bytes, its stored bytes and, once it is laid out, its place. */
 export interface NewPayload {
   readonly plain: PlainRef;
   stored: BytesRef;
+  blockSizes?: readonly number[] | undefined;
   readonly changed: boolean;
 }
 
 /** Places of everything in the new file. */
 export interface Places {
   ofRecord(node: RecordNode): number;
+  ofTable(table: Items): number;
   ofPayload(index: number): number;
+  /** Where a byte of the source lies now. */
+  moved(place: number): number;
+  /** Bytes of the new file. */
+  span(from: number, length: number): BytesRef;
   readonly fileSize: number;
 }
 
@@ -42,12 +50,15 @@ export interface Places {
  */
 export class WriteEvaluation implements Evaluation {
   readonly primitives: Primitives;
+  readonly original: Evaluation;
+  readonly lengths = new Lengths(this);
+  readonly here = undefined;
   places: Places | undefined;
   readonly spools: Spool[] = [];
-  private readonly values = new Map<RecordNode, Value[]>();
-  private readonly regions = new Map<RegionNode, BytesRef>();
-  /** Stored lengths of regions whose length depends on what is in them. */
-  readonly regionLengths = new Map<RegionNode, number>();
+  private readonly writer = new RecordWriter(this);
+  private values = new Map<object, Map<number, Value[]>>();
+  private regions = new Map<RegionNode, BytesRef>();
+  private memory = new WeakMap<object, Map<string, unknown>>();
 
   constructor(
     private readonly archive: Archive,
@@ -55,16 +66,27 @@ export class WriteEvaluation implements Evaluation {
     private readonly anew: boolean,
   ) {
     this.primitives = archive.context.primitives;
+    this.original = archive.context;
   }
 
   /** Forgets what followed from places that no longer hold. */
   forget(): void {
-    this.values.clear();
-    this.regions.clear();
+    this.values = new Map();
+    this.regions = new Map();
+    this.memory = new WeakMap();
+    this.lengths.forget();
   }
 
-  get fileSize(): number {
+  fileSize(): number {
     return this.laidOut().fileSize;
+  }
+
+  fileNumber(name: string): number {
+    return this.original.fileNumber(name);
+  }
+
+  span(_file: number, from: number, length: number): BytesRef {
+    return this.laidOut().span(from, length);
   }
 
   private laidOut(): Places {
@@ -76,59 +98,123 @@ export class WriteEvaluation implements Evaluation {
   }
 
   key(name: string): Uint8Array {
-    return this.archive.context.key(name);
+    return this.original.key(name);
+  }
+
+  parameter(name: string): Value {
+    return this.original.parameter(name);
   }
 
   part(name: string): Value {
-    return this.archive.context.part(name);
+    return this.original.part(name);
   }
 
   hasPart(name: string): boolean {
-    return this.archive.context.hasPart(name);
+    return this.original.hasPart(name);
   }
 
   spend(steps: number): void {
-    this.archive.context.spend(steps);
+    this.original.spend(steps);
+  }
+
+  isLittle(node: RecordNode | undefined): boolean {
+    return this.original.isLittle(node);
   }
 
   content(region: RegionNode): Value {
     return region.content;
   }
 
+  fieldOfAll(list: Items, name: string): Items {
+    return this.remember(list, `field ${name}`, () => {
+      const found: Value[] = [];
+      for (let i = 0; i < list.length; i++) {
+        const one = list.at(i) as RecordNode | undefined;
+        const index = one?.type?.byName.get(name);
+        // Anything but records has the same shape as it was read.
+        if (one === undefined || index === undefined) return this.original.fieldOfAll(list, name);
+        const value = this.field(one, index);
+        if (typeof value === 'object' && !(value instanceof Uint8Array)) return this.original.fieldOfAll(list, name);
+        if (value !== undefined) found.push(value);
+      }
+      return found;
+    });
+  }
+
+  remember<T>(of: object, what: string, make: () => T): T {
+    let known = this.memory.get(of);
+    if (!known) this.memory.set(of, (known = new Map<string, unknown>()));
+    if (!known.has(what)) known.set(what, make());
+    return known.get(what) as T;
+  }
+
   field(node: RecordNode, index: number): Value {
+    return bare(this.valueOf(node, index));
+  }
+
+  /** The value as it will be written, spelled as it was read where it has not changed. */
+  valueOf(node: RecordNode, index: number): Value {
     const field = node.type.fields[index]!;
-    const read = node.values[index];
+    const read = node.get(index);
     const rule = this.ruleFor(field, node, read);
     if (!rule) return read;
-    let known = this.values.get(node);
-    if (!known) this.values.set(node, (known = []));
+    const known = this.memoOf(node);
     if (index in known) {
       if (known[index] === PENDING) throw this.circle(node, field);
       return known[index];
     }
     known[index] = PENDING;
-    const facts = { fieldPath: `${node.path}.${field.name}` };
-    const value = withFacts(facts, () => rule(node));
-    known[index] = value;
-    return value;
+    try {
+      known[index] = rule(node);
+    } catch (error) {
+      delete known[index];
+      throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
+    }
+    return known[index];
   }
 
-  private ruleFor(
-    field: FieldType,
-    node: RecordNode,
-    read: Value,
-  ): ((node: RecordNode) => Value) | undefined {
+  private memoOf(node: RecordNode): Value[] {
+    const [owner, row] = node instanceof TableRow ? [node.table, node.position] : [node, 0];
+    let rows = this.values.get(owner);
+    if (!rows) this.values.set(owner, (rows = new Map<number, Value[]>()));
+    let known = rows.get(row);
+    if (!known) rows.set(row, (known = []));
+    return known;
+  }
+
+  private ruleFor(field: FieldType, node: RecordNode, read: Value): ((node: RecordNode) => Value) | undefined {
     const { role } = field;
+    if (role.sort === 'computed') return (at) => role.from.run(this, at);
     if (read === undefined) return undefined;
+    if (field.isPayload) {
+      const changed = this.changedIn(node);
+      return changed && (() => changed);
+    }
+    if (role.sort === 'composed') return (at) => composeBits(this, at, field, read);
     if (role.sort === 'free') return this.anew ? (at) => role.rule.run(this, at) : undefined;
-    if (role.sort !== 'derived') return undefined;
+    if (role.sort !== 'derived' || field.repeat) return undefined;
     if (role.deep && !this.anew && !this.isChanged(node)) return undefined;
     return (at) => role.from.run(this, at);
   }
 
-  private isChanged(node: RecordNode): boolean {
-    const entry = this.archive.entryOf(node);
-    return entry !== undefined && (this.payloads.get(entry.index)?.changed ?? false);
+  /** Whether what follows from the payload of this record has to be worked out again. */
+  isChanged(node: RecordNode): boolean {
+    return node.entry >= 0 && (this.payloads.get(node.entry)?.changed ?? false);
+  }
+
+  get isAnew(): boolean {
+    return this.anew;
+  }
+
+  /** Whether any entry is changed, for lists over all of them. */
+  get hasChanges(): boolean {
+    return this.payloads.size > 0;
+  }
+
+  /** The new stored bytes that a record's payload field gets. */
+  changedIn(node: RecordNode): BytesRef | undefined {
+    if (node.entry < 0 || this.archive.entries[node.entry]?.holder !== node) return undefined;
+    return this.payloads.get(node.entry)?.stored;
   }
 
   private circle(node: RecordNode, field: FieldType): FormatError {
@@ -136,179 +222,159 @@ export class WriteEvaluation implements Evaluation {
       fieldPath: `${node.path}.${field.name}`,
       why: 'this derived field needs its own value',
       remedy:
-        "Take the field out of the range it is made over, with before(self, '...') or zeroed(self, '...')",
+        "Take the field out of the range it is made over, with before(self, '...') or zeroed(self, '...'), or ask for was(...)",
     });
   }
 
   place(thing: Placed): number {
+    if (thing.sort === 'payload') return this.placeOfPayload(thing.index);
+    if (thing.sort === 'region') return this.place(thing.owner) + this.lengths.startOfField(thing.owner, thing.field.index);
     const places = this.laidOut();
-    if (thing.sort === 'payload') return places.ofPayload(thing.index);
-    if (thing.sort === 'record' && !thing.parent) return places.ofRecord(thing);
-    const owner = thing.sort === 'record' ? thing.parent! : thing.owner;
-    return this.place(owner) + (thing.offset - owner.offset);
+    const { parent, space } = thing;
+    if (!parent) {
+      if (thing instanceof TableRow) return places.ofTable(thing.table) + thing.offset - thing.table.parts.offset;
+      return places.ofRecord(thing);
+    }
+    const inside = this.lengths.startInList(thing);
+    if (space.region && parent.space !== space) return this.place(space.region) + inside;
+    return this.place(parent) + this.lengths.startOfField(parent, thing.fieldIndex) + inside;
+  }
+
+  private placeOfPayload(index: number): number {
+    const { holder, group } = this.archive.entries[index]!;
+    if (!holder || group.payload.sort !== 'field') return this.laidOut().ofPayload(index);
+    return this.place(holder) + this.lengths.startOfField(holder, holder.type.byName.get(group.payload.field)!);
+  }
+
+  fieldPlace(node: RecordNode, name: string): number {
+    return this.place(node) + this.lengths.startOfField(node, fieldIndex(node, name));
+  }
+
+  moved(place: number): number {
+    return this.laidOut().moved(place);
   }
 
   storedLength(thing: Placed): number {
-    if (thing.sort === 'payload') return this.payloadLength(thing);
-    if (thing.sort === 'region') return this.regionLengths.get(thing) ?? thing.storedLength;
-    let length = thing.length;
-    for (const [region, now] of this.regionLengths)
-      if (isWithin(region.owner, thing)) length += now - region.storedLength;
-    return length;
+    if (thing.sort === 'payload')
+      return this.payloads.get(thing.index)?.stored.length ?? this.entryOf(thing).storedSize;
+    return thing.sort === 'region' ? this.lengths.ofRegion(thing) : this.lengths.ofRecord(thing);
   }
 
-  private payloadLength(payload: PayloadHandle): number {
-    return this.payloads.get(payload.index)?.stored.length ?? this.archive.entries[payload.index]!.storedSize;
+  plainLength(thing: RegionNode | PayloadHandle): number {
+    return this.plain(thing).length;
+  }
+
+  blockSize(payload: PayloadHandle, block: number): number | undefined {
+    const made = this.payloads.get(payload.index);
+    return made ? made.blockSizes?.[block] : this.original.blockSize(payload, block);
+  }
+
+  private entryOf(payload: PayloadHandle): Entry {
+    return this.archive.entries[payload.index]!;
   }
 
   stored(thing: Placed): BytesRef {
     if (thing.sort === 'record') return this.serialise(thing);
     if (thing.sort === 'region') return this.sealed(thing);
-    return this.payloads.get(thing.index)?.stored ?? this.archive.stored(this.archive.entries[thing.index]!);
+    return this.payloads.get(thing.index)?.stored ?? this.archive.stored(this.entryOf(thing));
   }
 
   plain(thing: RegionNode | PayloadHandle): PlainRef {
     if (thing.sort === 'region') return this.plainOf(thing);
-    return this.payloads.get(thing.index)?.plain ?? this.archive.plain(this.archive.entries[thing.index]!);
+    return this.payloads.get(thing.index)?.plain ?? this.archive.plain(this.entryOf(thing));
   }
 
   payloadOf(row: RecordNode): PayloadHandle | undefined {
-    return this.archive.context.payloadOf(row);
+    return this.original.payloadOf(row);
   }
 
-  around(node: RecordNode, name: string, mode: 'before' | 'zeroed'): BytesRef {
-    const index = node.type.byName.get(name);
-    if (index === undefined)
-      throw new FormatError('script-wrong', {
-        expected: `a field of ${node.type.name}`,
-        actual: `'${name}'`,
-      });
+  payloadAt(entry: number): PayloadHandle | undefined {
+    return this.original.payloadAt(entry);
+  }
+
+  around(node: RecordNode, name: string, mode: 'before' | number): BytesRef {
+    const index = fieldIndex(node, name);
     const { fields } = node.type;
-    const writer = new PieceWriter();
-    for (const field of fields.slice(0, index)) this.writeField(writer, node, field);
-    if (mode === 'before') return writer.finish();
-    const { shape } = fields[index]!;
-    const length = shape.sort === 'scalar' ? shape.scalar.size : this.fieldLength(node, fields[index]!);
-    writer.bytes(new Uint8Array(length));
-    for (const field of fields.slice(index + 1)) this.writeField(writer, node, field);
-    return writer.finish();
+    const piece = new PieceWriter();
+    for (const field of fields.slice(0, index)) this.writer.field(piece, node, field);
+    if (mode === 'before') return piece.finish();
+    const start = this.lengths.startOfField(node, index);
+    piece.bytes(new Uint8Array(this.lengths.ofField(node, fields[index]!, start)).fill(mode));
+    for (const field of fields.slice(index + 1)) this.writer.field(piece, node, field);
+    return piece.finish();
   }
 
-  private fieldLength(node: RecordNode, field: FieldType): number {
-    const writer = new PieceWriter();
-    this.writeField(writer, node, field);
-    return writer.finish().length;
+  fieldBytes(node: RecordNode, field: FieldType): BytesRef {
+    const piece = new PieceWriter();
+    this.writer.field(piece, node, field);
+    return piece.finish();
   }
 
   /** The record's bytes with every field as it will be. */
   serialise(node: RecordNode): BytesRef {
-    const writer = new PieceWriter();
-    this.writeRecord(writer, node);
-    return writer.finish();
+    const piece = new PieceWriter();
+    this.writer.record(piece, node);
+    return piece.finish();
   }
 
-  private writeRecord(writer: PieceWriter, node: RecordNode): void {
-    for (const field of node.type.fields) this.writeField(writer, node, field);
-  }
-
-  private writeField(writer: PieceWriter, node: RecordNode, field: FieldType): void {
-    const value = this.field(node, field.index);
-    if (value === undefined) return;
-    try {
-      if (isSort(value, 'region')) writer.ref(this.sealed(value as RegionNode));
-      else this.writeValue(writer, value, field, node);
-    } catch (error) {
-      throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
-    }
-  }
-
-  private writeValue(writer: PieceWriter, value: Value, field: FieldType, node: RecordNode): void {
-    const { shape } = field;
-    if (Array.isArray(value)) {
-      for (const item of value as readonly Value[]) this.writeValue(writer, item, field, node);
-    } else if (isSort(value, 'record')) this.writeRecord(writer, value as RecordNode);
-    else if (shape.sort === 'scalar') writer.number(shape.scalar, value, shape.little);
-    else if (shape.sort === 'bytes') writer.ref(this.exactBytes(asRef(value), field, node));
-    else writer.bytes(this.textBytes(value, field, node));
-  }
-
-  private exactBytes(ref: BytesRef, field: FieldType, node: RecordNode): BytesRef {
-    const { shape } = field;
-    if (shape.sort === 'bytes' && shape.size !== 'rest') {
-      const size = asCount(shape.size.run(this, node));
-      if (ref.length !== size)
-        throw new FormatError('does-not-fit', { expected: `${size} bytes`, actual: `${ref.length}` });
-    }
-    return ref;
-  }
-
-  private textBytes(value: Value, field: FieldType, node: RecordNode): Uint8Array {
-    const { shape } = field;
-    if (shape.sort !== 'text') throw new FormatError('bad-value', { actual: describeValue(value) });
-    const kept = isSort(value, 'text') ? (value as { raw: Uint8Array }).raw : undefined;
-    const bytes = kept ?? encodeText(asText(value), shape.encoding);
-    if (shape.size === 'rest') return bytes;
-    const length =
-      shape.size === 'terminated'
-        ? bytes.length + unitLength(shape.encoding)
-        : asCount(shape.size.run(this, node));
-    if (bytes.length > length)
-      throw new FormatError('does-not-fit', {
-        expected: `at most ${length} bytes`,
-        actual: describeValue(value),
-      });
-    const padded = new Uint8Array(length);
-    padded.set(bytes);
-    return padded;
+  /** The same in pieces, so that long payloads inside can be copied as they lie. */
+  piecesOf(thing: RecordNode | RowTable): readonly BytesRef[] {
+    const piece = new PieceWriter();
+    if (thing instanceof RowTable) this.writer.list(piece, thing);
+    else this.writer.record(piece, thing);
+    return piece.pieces();
   }
 
   private plainOf(region: RegionNode): BytesRef {
-    const writer = new PieceWriter();
-    this.writeValue(writer, region.content, region.field, region.owner);
-    return writer.finish();
+    const piece = new PieceWriter();
+    this.writer.value(piece, region.content, region.field, region.owner);
+    return piece.finish();
   }
 
   /** A region is sealed anew only when what is in it, or what seals it, has changed. */
-  private sealed(region: RegionNode): BytesRef {
+  sealed(region: RegionNode): BytesRef {
     const known = this.regions.get(region);
     if (known) return known;
     const steps = region.field.region!.seal;
-    const plain = collect(this.plainOf(region));
-    const now = resolveSeal(steps, this, region.owner);
-    const before = resolveSeal(steps, this.archive.context, region.owner);
-    const same =
-      equalBytes(plain, region.plain) &&
-      now.length === before.length &&
-      now.every((step, i) => sameStep(step, before[i]!));
-    const stored = same
-      ? refOfBytes(refOfSource(region))
-      : refOfBytes(collect(seal(now, refOfBytes(plain), this.primitives, this.spools)));
+    const stored = steps.length === 0 ? this.plainOf(region) : this.sealedAnew(region, steps);
     this.regions.set(region, stored);
     return stored;
+  }
+
+  private sealedAnew(region: RegionNode, steps: NonNullable<FieldType['region']>['seal']): BytesRef {
+    const plain = collect(this.plainOf(region));
+    const now = resolveSeal(steps, this, region.owner);
+    const before = resolveSeal(steps, this.original, region.owner);
+    const was = collect(refOfSpan(region.inner.source, region.innerOffset, region.plainLength));
+    const same =
+      equalBytes(plain, was) &&
+      now.length === before.length &&
+      now.every((step, i) => sameStep(step, before[i]!));
+    if (same) return refOfBytes(collect(refOfSpan(region.space.source, region.offset, region.storedLength)));
+    return withFacts({ fieldPath: region.path }, () =>
+      refOfBytes(collect(seal(now, refOfBytes(plain), this.primitives, this.spools).stored)),
+    );
   }
 }
 
 /** Stands for a value that is being worked out. */
 const PENDING = Object.freeze({ sort: 'text', text: '', raw: new Uint8Array(0) }) as Value;
 
-function isSort(value: Value, sort: 'region' | 'record' | 'text'): boolean {
-  return typeof value === 'object' && 'sort' in value && value.sort === sort;
-}
-
-function isWithin(node: RecordNode, outer: RecordNode): boolean {
-  for (let at: RecordNode | undefined = node; at; at = at.parent) if (at === outer) return true;
-  return false;
-}
-
-function refOfSource(region: RegionNode): Uint8Array {
-  return collect(refOfSpan(region.space.source, region.offset, region.storedLength));
-}
-
 function sameStep(a: ResolvedStep, b: ResolvedStep): boolean {
   if (a.sort === 'cipher' && b.sort === 'cipher')
-    return a.cipher === b.cipher && equalBytes(a.key, b.key) && equalBytes(a.iv ?? NOTHING, b.iv ?? NOTHING);
-  if (a.sort === 'codec' && b.sort === 'codec') return a.codec === b.codec;
+    return (
+      a.cipher === b.cipher &&
+      equalBytes(a.key, b.key) &&
+      equalBytes(a.iv ?? NOTHING, b.iv ?? NOTHING) &&
+      sameSettings(a.settings, b.settings)
+    );
+  if (a.sort === 'codec' && b.sort === 'codec') return a.codec === b.codec && sameSettings(a.settings, b.settings);
   return a.sort === 'blocks' && b.sort === 'blocks' && a.codec === b.codec && a.plain === b.plain;
+}
+
+function sameSettings(a: ResolvedStep extends infer S ? (S extends { settings: infer T } ? T : never) : never, b: typeof a): boolean {
+  for (const [name, value] of a) if (String(value) !== String(b.get(name))) return false;
+  return true;
 }
 
 const NOTHING = new Uint8Array(0);

@@ -1,8 +1,10 @@
 import { hashes } from '../hashes';
 import { nearest } from '../registry';
+import { compileColumn, linearOf } from './columns';
 import { flattened, type Evaluation } from './evaluation';
 import { parseExpression, wrong, type Expression } from './expression';
 import { functions } from './functions';
+import { isItems, JoinedItems, type Items } from './items';
 import type { RecordNode, RegionNode } from './model';
 import type { Compiled } from './types';
 import { applyBinary, applyUnary, asCount, asTruth, describeValue, senseless, type Value } from './values';
@@ -13,6 +15,11 @@ type Run = (context: Evaluation, node: RecordNode | undefined) => Value;
 export interface KnownNames {
   readonly constants: ReadonlyMap<string, Value>;
   readonly keys: ReadonlySet<string>;
+  readonly parameters: ReadonlySet<string>;
+  /** Companion files. */
+  readonly files: ReadonlySet<string>;
+  /** Words for values, by the name of their list. */
+  readonly enums: ReadonlyMap<string, ReadonlyMap<string, Value>>;
   /** Fields of all records and names of all parts. */
   readonly others: ReadonlySet<string>;
 }
@@ -22,12 +29,18 @@ const SPECIAL: Record<string, Run> = {
   self: (_context, node) => node,
   parent: (_context, node) => node?.parent,
   position: (_context, node) => node?.position,
-  following: (_context, node) => node?.siblings?.[node.position + 1],
-  preceding: (_context, node) => node?.siblings?.[node.position - 1],
+  following: (_context, node) => node?.siblings?.at(node.position + 1),
+  preceding: (_context, node) =>
+    node && node.position > 0 ? node.siblings?.at(node.position - 1) : undefined,
   payload: (context, node) => (node ? context.payloadOf(node) : undefined),
+  here: (context) => context.here,
   true: () => true,
   false: () => false,
+  nothing: () => undefined,
 };
+
+/** Functions whose first argument names bytes of payloads, and so wait until these are gone through. */
+const OF_ENTRIES = new Set(['entry']);
 
 /** Parses an expression and turns it into closures; every name in it is checked now, not at run time. */
 export function compileExpression(text: string, known: KnownNames): Compiled {
@@ -64,23 +77,44 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     }
     if (known.constants.has(word)) return constant(known.constants.get(word));
     if (!known.others.has(word)) {
-      const words = [...known.others, ...known.constants.keys(), ...Object.keys(SPECIAL)];
+      const words = [...known.others, ...known.constants.keys(), ...known.enums.keys(), ...Object.keys(SPECIAL)];
       throw wrong(at, 'a field, part or constant', `'${word}'`, suggestion(word, words));
     }
     mentions.add(word);
     return (context, node) => lookUp(word, context, node);
   }
 
-  function member(expression: Expression & { kind: 'member' }): Run {
-    const { of, name: word, at } = expression;
-    if (of.kind === 'name' && of.name === 'file') {
-      if (word !== 'size') throw wrong(at, 'file.size', `file.${word}`);
+  /** `file.size`, `key.NAME`, `parameter.NAME`, a word of an enum; undefined where it is none of these. */
+  function spaced(of: string, word: string, at: number): Run | undefined {
+    const fileName = of === 'file' ? '' : known.files.has(of) ? of : undefined;
+    if (fileName !== undefined && word === 'size') {
       mentions.add('file');
-      return (context) => context.fileSize;
+      return (context) => {
+        const number = fileName === '' ? 0 : context.fileNumber(fileName);
+        return number < 0 ? undefined : context.fileSize(number);
+      };
     }
-    if (of.kind === 'name' && of.name === 'key') {
+    if (of === 'file') throw wrong(at, 'file.size', `file.${word}`);
+    if (of === 'key') {
       if (!known.keys.has(word)) throw wrong(at, 'a key of this script', word, suggestion(word, known.keys));
       return (context) => context.key(word);
+    }
+    if (of === 'parameter') {
+      if (!known.parameters.has(word))
+        throw wrong(at, 'a parameter of this script', word, suggestion(word, known.parameters));
+      return (context) => context.parameter(word);
+    }
+    const words = known.enums.get(of);
+    if (!words || known.others.has(of)) return undefined;
+    if (!words.has(word)) throw wrong(at, `a word of ${of}`, word, suggestion(word, words.keys()));
+    return constant(words.get(word));
+  }
+
+  function member(expression: Expression & { kind: 'member' }): Run {
+    const { of, name: word, at } = expression;
+    if (of.kind === 'name') {
+      const found = spaced(of.name, word, at);
+      if (found) return found;
     }
     if (!known.others.has(word)) throw wrong(at, 'a field', `'${word}'`, suggestion(word, known.others));
     mentions.add(word);
@@ -94,13 +128,21 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       const [test, yes, no] = args.map(compile) as [Run, Run, Run];
       return (context, node) => (asTruth(test(context, node)) ? yes : no)(context, node);
     }
+    if (word === 'was') {
+      if (args.length !== 1) throw wrong(at, 'was(value)', `${args.length} arguments`);
+      const of = compile(args[0]!);
+      return (context, node) => of(context.original, node);
+    }
+    if (word === 'where' || word === 'first') return search(word, args, at);
     const called = functions.get(word);
-    if (!called) throw wrong(at, 'a function', `'${word}'`, suggestion(word, ['if', ...functions.keys()]));
+    if (!called)
+      throw wrong(at, 'a function', `'${word}'`, suggestion(word, ['if', 'was', 'where', 'first', ...functions.keys()]));
     if (args.length < called.least || args.length > called.most)
       throw wrong(at, `${called.least} to ${called.most} arguments for ${word}`, `${args.length}`);
     if (word === 'plain' || word === 'stored') {
       const [of] = args;
       if (of?.kind === 'name') bytesOf.add(of.name);
+      if (of?.kind === 'call' && OF_ENTRIES.has(of.name)) bytesOf.add('payload');
     }
     if (hashes.get(word) && isPlainPayload(args[0])) hashesPayload.add(word);
     const runs = args.map(compile);
@@ -109,12 +151,54 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       return called.run(
         context,
         runs.map((run) => run(context, node)),
+        node,
       );
     };
   }
 
-  return { text, mentions, bytesOf, hashesPayload, run: compile(parseExpression(text)) };
+  /** `where(list, condition)`: the condition is said in terms of each item, `outer` names what asks. */
+  function search(word: string, args: Expression[], at: number): Run {
+    if (args.length !== 2) throw wrong(at, `${word}(list, condition)`, `${args.length} arguments`);
+    const list = compile(args[0]!);
+    const condition = compile(args[1]!);
+    return (context, node) => {
+      const found: Value[] = [];
+      const items = flattened(list(context, node), context);
+      context.spend(items.length);
+      for (let i = 0; i < items.length; i++) {
+        const one = items.at(i);
+        if (!isRecord(one)) throw senseless('a list of records', describeValue(one));
+        if (!asTruth(condition(withOuter(context, node), one))) continue;
+        if (word === 'first') return one;
+        found.push(one);
+      }
+      return word === 'first' ? undefined : found;
+    };
+  }
+
+  const parsed = parseExpression(text);
+  return {
+    text,
+    run: compile(parsed),
+    mentions,
+    bytesOf,
+    hashesPayload,
+    linear: linearOf(parsed, known.constants),
+    column: compileColumn(parsed, known.constants),
+  };
 }
+
+SPECIAL.outer = (context) => (context as { outer?: RecordNode }).outer;
+
+function withOuter(context: Evaluation, node: RecordNode | undefined): Evaluation {
+  if (!node) return context;
+  const inside = Object.create(context) as { outer?: RecordNode };
+  inside.outer = node;
+  return inside as unknown as Evaluation;
+}
+
+const isRecord = (value: Value): value is RecordNode =>
+  typeof value === 'object' && 'sort' in value && value.sort === 'record';
 
 const isPlainPayload = (of: Expression | undefined): boolean =>
   of?.kind === 'call' && of.name === 'plain' && of.args[0]?.kind === 'name' && of.args[0].name === 'payload';
@@ -134,7 +218,8 @@ function binary(operator: string, left: Run, right: Run): Run {
 function item(of: Run, index: Run): Run {
   return (context, node) => {
     const list = flattened(of(context, node), context);
-    return list[asCount(index(context, node))];
+    const at = index(context, node);
+    return at === undefined ? undefined : list.at(asCount(at));
   };
 }
 
@@ -149,16 +234,7 @@ function lookUp(word: string, context: Evaluation, node: RecordNode | undefined)
 
 function memberOf(of: Value, word: string, context: Evaluation): Value {
   if (of === undefined) return undefined;
-  if (Array.isArray(of)) {
-    context.spend(of.length);
-    const found: Value[] = [];
-    for (const one of of as readonly Value[]) {
-      const value = memberOf(one, word, context);
-      if (Array.isArray(value)) for (const inner of value as readonly Value[]) found.push(inner);
-      else if (value !== undefined) found.push(value);
-    }
-    return found;
-  }
+  if (isItems(of)) return context.fieldOfAll(of, word);
   if (typeof of === 'object' && 'sort' in of) {
     if (of.sort === 'region') return memberOf(context.content(of), word, context);
     if (of.sort === 'record') {
@@ -172,10 +248,25 @@ function memberOf(of: Value, word: string, context: Evaluation): Value {
   throw senseless(`something with a field '${word}'`, describeValue(of));
 }
 
+/** One field of everything in a list, lists in it joined; what has no such field or no value is left out. */
+export function fieldOfEach(list: Items, word: string, context: Evaluation): Items {
+  context.spend(list.length);
+  const found: Value[] = [];
+  const parts: Items[] = [];
+  for (let i = 0; i < list.length; i++) {
+    const value = memberOf(list.at(i), word, context);
+    if (isItems(value)) parts.push(value);
+    else if (value !== undefined) found.push(value);
+  }
+  if (parts.length === 0) return found;
+  if (parts.length === 1) return parts[0]!;
+  return new JoinedItems(parts);
+}
+
 /** A region that only wraps a list reads as that list. */
 function transparent(region: RegionNode, context: Evaluation): Value {
   const content = context.content(region);
-  return Array.isArray(content) ? content : region;
+  return isItems(content) ? content : region;
 }
 
 const isRegion = (value: Value): value is RegionNode =>

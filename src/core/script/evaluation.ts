@@ -1,5 +1,6 @@
 import type { BytesRef } from '../bytes';
 import type { Primitives } from '../primitives';
+import { isItems, type Items } from './items';
 import type { PayloadHandle, RecordNode, RegionNode } from './model';
 import type { Value } from './values';
 
@@ -12,20 +13,44 @@ export type Placed = RecordNode | RegionNode | PayloadHandle;
  */
 export interface Evaluation {
   readonly primitives: Primitives;
-  readonly fileSize: number;
+  /** The archive as it was read; the same object where nothing is being written. */
+  readonly original: Evaluation;
+  /** Length of a file in bytes; 0 is the archive itself. */
+  fileSize(file: number): number;
+  /** Number of a companion file, or -1. */
+  fileNumber(name: string): number;
+  /** Bytes of a file, by their place in it. */
+  span(file: number, from: number, length: number): BytesRef;
   /** Throws FormatError `key-missing`. */
   key(name: string): Uint8Array;
+  parameter(name: string): Value;
   part(name: string): Value;
   hasPart(name: string): boolean;
   field(node: RecordNode, index: number): Value;
+  /** A field of every record of a list, kept so that asking again costs nothing. */
+  fieldOfAll(list: Items, name: string): Items;
   content(region: RegionNode): Value;
   place(thing: Placed): number;
   storedLength(thing: Placed): number;
+  plainLength(thing: RegionNode | PayloadHandle): number;
   stored(thing: Placed): BytesRef;
   plain(thing: RegionNode | PayloadHandle): PlainRef;
-  /** The record's bytes from its start up to a field, or all of it with that field as zeros. */
-  around(node: RecordNode, field: string, mode: 'before' | 'zeroed'): BytesRef;
+  /** The record's bytes from its start up to a field, or all of it with that field filled with one byte. */
+  around(node: RecordNode, field: string, mode: 'before' | number): BytesRef;
+  /** Where in the record a field begins, in bytes. */
+  fieldPlace(node: RecordNode, field: string): number;
   payloadOf(row: RecordNode): PayloadHandle | undefined;
+  payloadAt(entry: number): PayloadHandle | undefined;
+  /** Stored bytes of one block of a payload whose seal cuts it into blocks. */
+  blockSize(payload: PayloadHandle, block: number): number | undefined;
+  /** Where a byte of the archive as it was read is now. */
+  moved(place: number): number;
+  /** Whether numbers of ruled byte order are little endian here. */
+  isLittle(node: RecordNode | undefined): boolean;
+  /** Where the item about to be read begins; only while a list is read. */
+  readonly here: number | undefined;
+  /** Something worked out once for a whole archive, such as a sorted list. */
+  remember<T>(of: object, what: string, make: () => T): T;
   /** Counts work against the budget; throws FormatError `budget`. */
   spend(steps: number): void;
 }
@@ -35,13 +60,10 @@ export interface PlainRef extends BytesRef {
   readonly known?: ReadonlyMap<string, Value>;
 }
 
-/** A list of lists as one list; a single thing as a list of one. */
-export function flattened(value: Value, context: Evaluation): readonly Value[] {
+/** A list, what is in a region as a list, or a single thing as a list of one. */
+export function flattened(value: Value, context: Evaluation): Items {
   if (value === undefined) return [];
-  if (Array.isArray(value)) {
-    context.spend(value.length);
-    return value as readonly Value[];
-  }
+  if (isItems(value)) return value;
   if (typeof value === 'object' && 'sort' in value && value.sort === 'region')
     return flattened(context.content(value), context);
   return [value];

@@ -6,6 +6,9 @@ import type { Evaluation } from './evaluation';
 import { canonical } from './values';
 
 const known = {
+  parameters: new Set<string>(),
+  files: new Set<string>(),
+  enums: new Map<string, never>(),
   constants: new Map<string, number>([['UNIT', 16]]),
   keys: new Set(['game']),
   others: new Set(['size', 'flags']),
@@ -13,7 +16,7 @@ const known = {
 const context = {
   primitives: nodePrimitives,
   spend: () => undefined,
-  fileSize: 1000,
+  fileSize: () => 1000,
   hasPart: () => false,
 } as unknown as Evaluation;
 const value = (text: string): unknown => compileExpression(text, known).run(context, undefined);

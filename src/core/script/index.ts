@@ -1,23 +1,37 @@
 export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
-export { functions } from './functions';
-export type { PayloadHandle, RecordNode, RegionNode, Space } from './model';
+export { functionGroups, functions } from './functions';
+export { isItems, type Items } from './items';
+export { absolute, HeldRecord, type PayloadHandle, type RecordNode, type RegionNode, type Space } from './model';
 export { parseScript, scriptWords } from './parse-script';
-export { RecordReader } from './read';
-export { ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
+export { chooseShape, RecordReader } from './read';
+export { fieldIndex, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
 export { implausible, resolveSeal, seal, sealNames, unseal, type ResolvedStep } from './seal';
+export { numberedRows, RowTable, TableRow } from './table';
+export { writeDigits } from './digits';
 export { scalars, type Scalar } from './scalars';
 export { encodeText, unitLength } from './texts';
-export type { Compiled, FieldType, NameHashing, PartType, PictureType, Script } from './types';
+export type {
+  Compiled,
+  EntriesType,
+  FieldShape,
+  FieldType,
+  NameHashing,
+  PartType,
+  PictureType,
+  RecordType,
+  Script,
+} from './types';
 export {
   asCount,
   asInteger,
   asRef,
   asText,
   asTruth,
+  bare,
   canonical,
   describeValue,
   sameValue,
   type Value,
 } from './values';
-export { fieldOffset, valueLength, verifyField, verifyPart } from './verify';
+export { itemNode, PartVerifier, verifyField } from './verify';

@@ -1,10 +1,10 @@
 import { fromHex } from '../bytes';
+import { analyseRecords } from './analyse-records';
 import type { Located } from './located';
 import { parseSeal } from './parse-seal';
-import { suggest, type ScriptScope } from './scope';
-import { scalars } from './scalars';
-import { TEXT_ENCODINGS, unitLength, type TextEncoding } from './texts';
-import type { Compiled, FieldRole, FieldShape, FieldType, RecordType } from './types';
+import { readShape } from './parse-shape';
+import { byteValue, optional, suggest, type ScriptScope } from './scope';
+import type { FieldRole, FieldShape, FieldType, RecordType, Repeat } from './types';
 import type { Value } from './values';
 
 const FIELD_WORDS = [
@@ -12,24 +12,65 @@ const FIELD_WORDS = [
   'fixed',
   'derived',
   'free',
+  'value',
   'if',
   'count',
+  'until',
+  'while',
   'size',
   'seal',
+  'bits',
+  'fill',
+  'end',
+  'enum',
   'proves',
   'about',
 ] as const;
 
 /** Reads all records; a record may use any other, but not contain itself without a condition or count. */
-export function parseRecords(at: Located, scope: ScriptScope): ReadonlyMap<string, RecordType> {
+export function parseRecords(
+  at: Located,
+  scope: ScriptScope,
+  payloadFields: ReadonlySet<string>,
+): ReadonlyMap<string, RecordType> {
   const records = new Map<string, RecordType>();
-  for (const [name, record] of at.entries()) records.set(name, readRecord(name, record, scope));
-  for (const record of records.values()) leastLength(record, records, at, []);
+  for (const [name, record] of at.entries()) records.set(name, readRecord(name, record, scope, payloadFields));
+  analyseRecords(records, at);
   return records;
 }
 
-function readRecord(name: string, at: Located, scope: ScriptScope): RecordType {
-  const fields = at.entries().map(([field, value], index) => readField(field, index, value, scope));
+/** Names of all fields of a record, those inside bits included. */
+export function fieldNames(record: Located): string[] {
+  const names: string[] = [];
+  if (!record.isMapping()) return names;
+  for (const [name, field] of record.entries()) {
+    names.push(name);
+    const bits = field.isMapping() ? field.get('bits') : undefined;
+    if (bits?.isMapping()) names.push(...bits.entries().map(([bit]) => bit));
+  }
+  return names;
+}
+
+function readRecord(
+  name: string,
+  at: Located,
+  scope: ScriptScope,
+  payloadFields: ReadonlySet<string>,
+): RecordType {
+  const fields: FieldType[] = [];
+  const add = (field: FieldType, where: Located): void => {
+    if (fields.some((other) => other.name === field.name))
+      where.fail('a name of its own for every field of a record', `'${field.name}' twice`);
+    fields.push(field);
+  };
+  for (const [word, value] of at.entries()) {
+    const field = readField(word, fields.length, value, scope);
+    if (payloadFields.has(word) && field.shape.sort === 'bytes' && !field.region && !field.repeat)
+      field.isPayload = true;
+    add(field, value);
+    const bits = value.isMapping() ? value.get('bits') : undefined;
+    if (bits) for (const part of readBits(bits, field, fields.length, scope)) add(part, bits);
+  }
   for (const field of fields)
     if (field.region)
       field.guards = fields.filter(
@@ -43,41 +84,68 @@ function readRecord(name: string, at: Located, scope: ScriptScope): RecordType {
     fields,
     byName: new Map(fields.map((field) => [field.name, field.index])),
     leastLength: 0,
+    elastic: false,
+    flat: false,
   };
 }
 
 function readField(name: string, index: number, at: Located, scope: ScriptScope): FieldType {
-  if (!at.isMapping()) {
-    const shape = readShape(at, scope);
-    return { ...bare(name, index), shape };
-  }
+  if (!at.isMapping()) return { ...plainField(name, index), shape: readShape(at, scope) };
   at.entries(FIELD_WORDS);
-  const type = at.need('type');
-  const shape = readShape(type, scope);
-  const optional = (word: (typeof FIELD_WORDS)[number]): Compiled | undefined => {
-    const found = at.get(word);
-    return found && scope.expression(found);
-  };
-  const count = at.get('count');
+  const computed = at.get('value');
+  if (computed && !at.get('type')) {
+    at.entries(['value', 'about']);
+    return {
+      ...plainField(name, index),
+      shape: { sort: 'none' },
+      role: { sort: 'computed', from: scope.expression(computed) },
+    };
+  }
+  const shape = readShape(at.need('type'), scope, {
+    fill: byteValue(at.get('fill'), 0),
+    end: byteValue(at.get('end'), 0),
+  });
   const size = at.get('size');
   const proves = at.get('proves')?.text();
   if (proves !== undefined && !scope.known.keys.has(proves))
     at.need('proves').fail('a key of this script', proves, suggest(proves, scope.known.keys));
   if (at.get('seal') && !size) at.need('seal').fail("'size', the stored bytes, beside 'seal'", 'nothing');
   return {
-    ...bare(name, index),
+    ...plainField(name, index),
     shape,
     role: readRole(at, shape, scope),
-    condition: optional('if'),
-    repeat:
-      count &&
-      (count.text() === 'rest' ? { sort: 'rest' } : { sort: 'count', count: scope.expression(count) }),
-    region: size && { size: scope.expression(size), seal: parseSeal(at.get('seal'), scope) },
+    condition: optional(at.get('if'), scope),
+    repeat: readRepeat(at, scope),
+    region: size && {
+      size: size.text().trim() === 'rest' ? 'rest' : scope.expression(size),
+      seal: parseSeal(at.get('seal'), scope),
+    },
+    choices: readChoices(at.get('enum'), scope),
     proves,
   };
 }
 
-function bare(name: string, index: number): Omit<FieldType, 'shape'> {
+export function readRepeat(at: Located, scope: ScriptScope): Repeat | undefined {
+  const count = at.get('count');
+  const until = at.get('until');
+  const during = at.get('while');
+  if ([count, until, during].filter(Boolean).length > 1)
+    at.fail("only one of 'count', 'until' and 'while'", 'more');
+  if (until) return { sort: 'until', condition: scope.expression(until) };
+  if (during) return { sort: 'while', condition: scope.expression(during) };
+  if (!count) return undefined;
+  return count.text().trim() === 'rest'
+    ? { sort: 'rest' }
+    : { sort: 'count', count: scope.expression(count) };
+}
+
+function readChoices(at: Located | undefined, scope: ScriptScope): FieldType['choices'] {
+  if (!at) return undefined;
+  const { enums } = scope.known;
+  return enums.get(at.text()) ?? at.fail('one of the enums', `'${at.text()}'`, suggest(at.text(), enums.keys()));
+}
+
+function plainField(name: string, index: number): Omit<FieldType, 'shape'> {
   return {
     name,
     index,
@@ -86,15 +154,19 @@ function bare(name: string, index: number): Omit<FieldType, 'shape'> {
     repeat: undefined,
     region: undefined,
     proves: undefined,
+    choices: undefined,
     guards: [],
+    isPayload: false,
   };
 }
 
 function readRole(at: Located, shape: FieldShape, scope: ScriptScope): FieldRole {
   const given = (['fixed', 'derived', 'free'] as const).filter((word) => at.get(word));
   if (given.length > 1) at.need(given[1]!).fail('only one of fixed, derived and free', given.join(' and '));
-  if (given.length > 0 && (shape.sort === 'record' || at.get('count') || at.get('size')))
-    at.need(given[0]!).fail('a plain field', 'a record, a list or a region');
+  const isPlain = shape.sort !== 'record' && shape.sort !== 'choice' && shape.sort !== 'padding' && !at.get('size');
+  const isList = at.get('count') ?? at.get('until') ?? at.get('while');
+  if (given.length > 0 && (!isPlain || (isList && given[0] !== 'derived')))
+    at.need(given[0]!).fail('a plain field', 'a record, padding, a list or a region');
   const derived = at.get('derived');
   if (derived) {
     const from = scope.expression(derived);
@@ -109,68 +181,39 @@ function readRole(at: Located, shape: FieldShape, scope: ScriptScope): FieldRole
 function fixedValue(at: Located, shape: FieldShape): Value {
   if (shape.sort === 'bytes')
     return fromHex(at.text().replace(/\s/g, '')) ?? at.fail('hexadecimal digits', at.text());
-  if (shape.sort === 'text') return at.text();
+  if (shape.sort === 'text' || shape.sort === 'ended text' || shape.sort === 'counted text') return at.text();
   const value = at.scalar();
   return typeof value === 'string' ? at.fail('a number', `'${value}'`) : value;
 }
 
-const TYPE = /^([A-Za-z_][A-Za-z0-9_-]*)\s*(?:\((.*)\))?\s*(?:\s(big|little))?$/s;
-
-function readShape(at: Located, scope: ScriptScope): FieldShape {
-  const text = at.text();
-  const [, name, inner, order] = TYPE.exec(text) ?? at.fail('a type', `'${text}'`);
-  const scalar = scalars.get(name!);
-  if (scalar && inner === undefined)
-    return { sort: 'scalar', scalar, little: order ? order === 'little' : scope.little };
-  if (name === 'bytes' && inner !== undefined) return { sort: 'bytes', size: sizeOf(inner, text, at, scope) };
-  if (name === 'text' && inner !== undefined) {
-    const comma = inner.lastIndexOf(',');
-    const encoding = comma < 0 ? 'utf-8' : inner.slice(comma + 1).trim();
-    const size = comma < 0 ? inner : inner.slice(0, comma);
-    return { sort: 'text', size: sizeOf(size, text, at, scope), encoding: encodingOf(encoding, at) };
-  }
-  if (name === 'ztext')
-    return { sort: 'text', size: 'terminated', encoding: encodingOf(inner?.trim() || 'utf-8', at) };
-  if (scope.recordNames.has(name!) && inner === undefined && order === undefined)
-    return { sort: 'record', name: name! };
-  const known = [...scalars.names(), 'bytes', 'text', 'ztext', ...scope.recordNames];
-  return at.fail(
-    'a type: a number, bytes(size), text(size), ztext or a record',
-    `'${text}'`,
-    suggest(name!, known),
-  );
-}
-
-function sizeOf(size: string, whole: string, at: Located, scope: ScriptScope): Compiled | 'rest' {
-  return size.trim() === 'rest' ? 'rest' : scope.expression(at, size, whole.indexOf('(') + 1);
-}
-
-function encodingOf(name: string, at: Located): TextEncoding {
-  const known = TEXT_ENCODINGS.find((encoding) => encoding === name);
-  return (
-    known ?? at.fail(`an encoding: ${TEXT_ENCODINGS.join(', ')}`, `'${name}'`, suggest(name, TEXT_ENCODINGS))
-  );
-}
-
-/** The fewest bytes a record can take; finds records that contain themselves without end on the way. */
-function leastLength(
-  record: RecordType,
-  all: ReadonlyMap<string, RecordType>,
-  at: Located,
-  within: readonly string[],
-): number {
-  if (within.includes(record.name))
-    return at.fail('records that end', `'${[...within, record.name].join("' in '")}'`);
-  let sum = 0;
-  for (const field of record.fields) {
-    const { shape } = field;
-    const optional = field.condition || field.repeat || field.region;
-    if (shape.sort === 'record' && !field.condition && field.repeat?.sort !== 'count')
-      sum += leastLength(all.get(shape.name)!, all, at, [...within, record.name]) * (optional ? 0 : 1);
-    else if (!optional && shape.sort === 'scalar') sum += shape.scalar.size;
-    else if (!optional && shape.sort === 'text' && shape.size === 'terminated')
-      sum += unitLength(shape.encoding);
-  }
-  record.leastLength = sum;
-  return sum;
+/**
+ * Parts of a number, lowest bits first: `name: WIDTH` or `name: { width, signed, derived, fixed }`. The number
+ * itself is put together from them.
+ */
+function readBits(at: Located, container: FieldType, start: number, scope: ScriptScope): FieldType[] {
+  const { shape } = container;
+  if (shape.sort !== 'scalar' || shape.scalar.name.startsWith('f') || container.repeat || container.role.sort !== 'carried')
+    return at.fail('bits of a whole number that has no role of its own', container.name);
+  let from = 0;
+  const fields = at.entries().map(([name, value], i): FieldType => {
+    const isMapping = value.isMapping();
+    if (isMapping) value.entries(['width', 'signed', 'derived', 'fixed', 'free', 'enum', 'about']);
+    const width = isMapping ? value.need('width').scalar() : value.scalar();
+    if (typeof width !== 'number' || !Number.isInteger(width) || width < 1 || from + width > 8 * shape.scalar.size)
+      return value.fail(`a width that fits into ${8 * shape.scalar.size} bits`, String(width));
+    const signed = isMapping && value.get('signed')?.scalar() === true;
+    const bits: FieldShape = { sort: 'bits', container: container.index, from, width, signed };
+    from += width;
+    return {
+      ...plainField(name, start + i),
+      shape: bits,
+      condition: container.condition,
+      role: isMapping ? readRole(value, bits, scope) : { sort: 'carried' },
+      choices: readChoices(isMapping ? value.get('enum') : undefined, scope),
+    };
+  });
+  if (from !== 8 * shape.scalar.size)
+    at.fail(`bits that fill all ${8 * shape.scalar.size} of ${shape.scalar.name}`, `${from}`, 'Name the rest as well, such as reserved: 3');
+  container.role = { sort: 'composed', fields: fields.map(({ index }) => index) };
+  return fields;
 }

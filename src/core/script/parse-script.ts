@@ -3,20 +3,12 @@ import { ciphers } from '../ciphers';
 import { codecs } from '../codecs';
 import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
-import { suggest, type ScriptScope } from './scope';
+import { parseEntries, payloadFieldsOf } from './parse-entries';
+import { fieldNames, parseRecords, readRepeat } from './parse-records';
+import { functions } from './functions';
+import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
-import { parseRecords } from './parse-records';
-import { parseSeal } from './parse-seal';
-import type {
-  Compiled,
-  EntriesType,
-  KeyType,
-  Mark,
-  NameHashing,
-  PartType,
-  PictureType,
-  Script,
-} from './types';
+import type { KeyType, Mark, ParameterType, PartType, PictureType, Script } from './types';
 import type { Value } from './values';
 
 const TOP = [
@@ -26,10 +18,14 @@ const TOP = [
   'author',
   'terms',
   'tried on',
+  'meant for',
   'recognise',
+  'endings',
   'byte order',
   'keys',
+  'parameters',
   'constants',
+  'enums',
   'records',
   'parts',
   'entries',
@@ -48,46 +44,65 @@ export function parseScript(text: string): Script {
   top.entries(TOP);
   const version = top.need('format script');
   if (version.text() !== VERSION) version.fail(`version ${VERSION}`, version.text());
+  const named = <T>(name: (typeof TOP)[number], read: (name: string, at: Located) => T): Map<string, T> =>
+    new Map((top.get(name)?.entries() ?? []).map(([word, value]) => [word, read(word, value)]));
 
-  const constants = new Map<string, Value>();
-  for (const [name, value] of top.get('constants')?.entries() ?? []) constants.set(name, value.scalar());
-  const keys = new Map(
-    (top.get('keys')?.entries() ?? []).map(([name, value]) => [name, readKey(name, value)]),
-  );
+  const constants = named('constants', (_name, value): Value => value.scalar());
+  const keys = named('keys', readKey);
+  const parameters = named('parameters', readParameter);
+  const enums = named('enums', (_name, at) => new Map(at.entries().map(([word, value]): [string, Value] => [word, value.scalar()])));
   const records = top.need('records');
   const parts = top.need('parts');
   const others = new Set(parts.entries().map(([name]) => name));
-  for (const [, record] of records.entries()) for (const [field] of record.entries()) others.add(field);
+  for (const [, record] of records.entries()) for (const field of fieldNames(record)) others.add(field);
 
-  const known: KnownNames = { constants, keys: new Set(keys.keys()), others };
-  const order = top.get('byte order')?.text() ?? 'little';
-  if (order !== 'little' && order !== 'big') top.need('byte order').fail('little or big', order);
+  const known: KnownNames = {
+    constants,
+    keys: new Set(keys.keys()),
+    parameters: new Set(parameters.keys()),
+    files: new Set<string>(),
+    enums,
+    others,
+  };
+  const orderAt = top.get('byte order');
+  if (orderAt?.isMapping()) orderAt.entries(['big if']);
   const scope: ScriptScope = {
     known,
     recordNames: new Set(records.entries().map(([name]) => name)),
-    little: order === 'little',
+    order: orderAt?.isMapping() ? 'ruled' : oneOf(orderAt, ['little', 'big'], 'little'),
     expression: (at, given, textOffset) =>
       at.locate(() => compileExpression(given ?? at.text(), known), textOffset),
   };
   const textOf = (name: (typeof TOP)[number]): string => top.get(name)?.text() ?? '';
-  return {
+  const listOf = (name: (typeof TOP)[number]): string[] =>
+    top
+      .get(name)
+      ?.items()
+      .map((item) => item.text()) ?? [];
+  const entries = top.need('entries');
+  const payloadFields = payloadFieldsOf(entries);
+  const script: Script = {
     title: top.need('title').text(),
     about: textOf('about'),
     author: textOf('author'),
-    triedOn:
-      top
-        .get('tried on')
-        ?.items()
-        .map((item) => item.text()) ?? [],
+    terms: textOf('terms'),
+    triedOn: listOf('tried on'),
+    meantFor: listOf('meant for'),
     text,
-    marks: top.need('recognise').items().map(readMark),
+    marks: top.need('recognise').items().map(readMarks),
+    endings: listOf('endings'),
     keys,
+    parameters,
     constants,
-    records: parseRecords(records, scope),
-    parts: parts.entries().map(([name, part]) => readPart(name, part, scope)),
-    entries: readEntries(top.need('entries'), scope),
+    records: parseRecords(records, scope, payloadFields),
+    parts: parts.entries().map(([name, part], index) => readPart(name, index, part, scope)),
+    entries: parseEntries(entries, scope),
+    orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
   };
+  if (script.marks.length === 0 && script.endings.length === 0)
+    top.need('recognise').fail("at least one mark, or 'endings' of file names", 'none');
+  return script;
 }
 
 function readKey(name: string, at: Located): KeyType {
@@ -101,11 +116,27 @@ function readKey(name: string, at: Located): KeyType {
   return { name, length: length as number | undefined, about: at.get('about')?.text() ?? '' };
 }
 
+function readParameter(name: string, at: Located): ParameterType {
+  at.entries(['default', 'one of', 'about']);
+  return {
+    name,
+    about: at.get('about')?.text() ?? '',
+    default: at.need('default').scalar(),
+    oneOf: at
+      .get('one of')
+      ?.items()
+      .map((item): Value => item.scalar()),
+  };
+}
+
+/** A mark, or a list of marks that must all be there. */
+const readMarks = (at: Located): Mark[] => (at.isList() ? at.items().map(readMark) : [readMark(at)]);
+
 function readMark(at: Located): Mark {
   at.entries(['at', 'text', 'hex']);
   const place = at.need('at').scalar();
-  if (typeof place !== 'number' || !Number.isInteger(place) || place < 0 || place > 1 << 20)
-    return at.need('at').fail('an offset of 0 to 1048576', String(place));
+  if (typeof place !== 'number' || !Number.isInteger(place) || Math.abs(place) > 1 << 20)
+    return at.need('at').fail('an offset of at most 1048576, counted from the end where it is negative', String(place));
   const hex = at.get('hex');
   const bytes = hex
     ? fromHex(hex.text().replace(/\s/g, ''))
@@ -114,57 +145,22 @@ function readMark(at: Located): Mark {
   return { at: place, bytes };
 }
 
-const optional = (at: Located | undefined, scope: ScriptScope): Compiled | undefined =>
-  at && scope.expression(at);
-
-function readPart(name: string, at: Located, scope: ScriptScope): PartType {
-  at.entries(['type', 'at', 'if', 'count', 'next', 'align', 'about']);
+function readPart(name: string, index: number, at: Located, scope: ScriptScope): PartType {
+  at.entries(['type', 'at', 'if', 'count', 'until', 'while', 'next', 'each', 'align', 'about']);
   const type = at.need('type');
   if (!scope.recordNames.has(type.text()))
     type.fail('the name of a record', `'${type.text()}'`, suggest(type.text(), scope.recordNames));
   return {
     name,
+    index,
     record: type.text(),
     at: scope.expression(at.need('at')),
     condition: optional(at.get('if'), scope),
-    count: optional(at.get('count'), scope),
+    repeat: readRepeat(at, scope),
     next: optional(at.get('next'), scope),
+    each: optional(at.get('each'), scope),
     align: optional(at.get('align'), scope),
   };
-}
-
-function readEntries(at: Located, scope: ScriptScope): EntriesType {
-  at.entries(['each', 'path', 'hash', 'hashing', 'names', 'size', 'payload', 'about']);
-  const payload = at.need('payload');
-  payload.entries(['at', 'size', 'align', 'seal', 'order']);
-  if (!at.get('path') && !at.get('hash') && at.get('names')) at.fail("'hash' beside 'names'", 'nothing');
-  const order = payload.get('order')?.text() ?? 'any';
-  if (order !== 'any' && order !== 'kept') payload.need('order').fail('any or kept', order);
-  return {
-    each: scope.expression(at.need('each')),
-    path: optional(at.get('path'), scope),
-    hash: optional(at.get('hash'), scope),
-    hashing: readHashing(at.get('hashing')),
-    names: optional(at.get('names'), scope),
-    size: scope.expression(at.need('size')),
-    at: scope.expression(payload.need('at')),
-    storedSize: scope.expression(payload.need('size')),
-    align: optional(payload.get('align'), scope),
-    seal: parseSeal(payload.get('seal'), scope),
-    anyOrder: order === 'any',
-  };
-}
-
-function readHashing(at: Located | undefined): NameHashing | undefined {
-  if (!at) return undefined;
-  at.entries(['function', 'case', 'separator']);
-  const hash = at.need('function');
-  if (!hashes.get(hash.text())) hash.fail('a hash', `'${hash.text()}'`, suggest(hash.text(), hashes.names()));
-  const spelling = at.get('case')?.text() ?? 'kept';
-  if (spelling !== 'kept' && spelling !== 'lower') at.need('case').fail('kept or lower', spelling);
-  const separator = at.get('separator')?.text() ?? '/';
-  if (separator !== '/' && separator !== '\\') return at.need('separator').fail('/ or \\', separator);
-  return { hash: hash.text(), lowerCase: spelling === 'lower', separator };
 }
 
 function readPicture(at: Located | undefined, scope: ScriptScope): PictureType | undefined {
@@ -179,4 +175,10 @@ function readPicture(at: Located | undefined, scope: ScriptScope): PictureType |
 }
 
 /** Words that a script may use, for completion in the editor. */
-export const scriptWords = (): string[] => [...TOP, ...codecs.names(), ...ciphers.names(), ...hashes.names()];
+export const scriptWords = (): string[] => [
+  ...TOP,
+  ...codecs.names(),
+  ...ciphers.names(),
+  ...hashes.names(),
+  ...functions.keys(),
+];

@@ -9,42 +9,81 @@ import {
 } from '../bytes';
 import type { Primitives } from '../primitives';
 import type { Budget } from './budget';
+import { fieldOfEach } from './compile-expression';
+import { ComputedFields } from './computed-fields';
 import type { Evaluation, Placed, PlainRef } from './evaluation';
-import { absolute, type PayloadHandle, type RecordNode, type RegionNode } from './model';
-import type { KeyType } from './types';
-import type { Value } from './values';
-import { fieldOffset, valueLength } from './verify';
+import type { Items } from './items';
+import { absolute, HeldRecord, type PayloadHandle, type RecordNode, type RegionNode } from './model';
+import { RowTable, TableRow } from './table';
+import type { Script } from './types';
+import { asTruth, bare, describeValue, sameValue, type Value } from './values';
 
 export type Keys = ReadonlyMap<string, Uint8Array>;
 
 /** Where the payload of an entry lies and how to open it; the archive supplies it. */
 export interface PayloadAccess {
-  handleOf(row: RecordNode): PayloadHandle | undefined;
-  place(payload: PayloadHandle): number;
-  storedLength(payload: PayloadHandle): number;
-  plain(payload: PayloadHandle): PlainRef;
+  readonly count: number;
+  place(entry: number): number;
+  storedLength(entry: number): number;
+  plainLength(entry: number): number;
+  stored(entry: number): BytesRef;
+  plain(entry: number): PlainRef;
+  blockSizes(entry: number): readonly number[] | undefined;
 }
 
 /** The archive as it is, seen from an expression. */
 export class ReadEvaluation implements Evaluation {
   readonly parts = new Map<string, Value>();
+  /** The archive itself and its companions. */
+  readonly sources: ByteSource[];
+  readonly fileNumbers = new Map<string, number>();
   payloads: PayloadAccess | undefined;
+  here: number | undefined;
+  private orderKnown: boolean | undefined;
+  private readonly computed = new ComputedFields();
+  private readonly memory = new WeakMap<object, Map<string, unknown>>();
+  private readonly parameterValues = new Map<string, Value>();
 
   constructor(
-    readonly source: ByteSource,
+    source: ByteSource,
     readonly primitives: Primitives,
-    private readonly keyTypes: ReadonlyMap<string, KeyType>,
+    private readonly script: Script,
     private readonly keys: Keys,
+    parameters: ReadonlyMap<string, Value>,
     private readonly budget: Budget,
-  ) {}
+  ) {
+    this.sources = [source];
+    for (const type of script.parameters.values()) {
+      const value = parameters.get(type.name) ?? type.default;
+      if (type.oneOf && !type.oneOf.some((allowed) => sameValue(allowed, value)))
+        throw new FormatError('bad-value', {
+          fieldPath: `parameter.${type.name}`,
+          expected: `one of ${type.oneOf.map(describeValue).join(', ')}`,
+          actual: describeValue(value),
+        });
+      this.parameterValues.set(type.name, value);
+    }
+  }
 
-  get fileSize(): number {
-    return this.source.length;
+  get original(): Evaluation {
+    return this;
+  }
+
+  fileSize(file: number): number {
+    return this.sources[file]?.length ?? 0;
+  }
+
+  fileNumber(name: string): number {
+    return this.fileNumbers.get(name) ?? -1;
+  }
+
+  span(file: number, from: number, length: number): BytesRef {
+    return refOfSpan(this.sources[file]!, from, length);
   }
 
   key(name: string): Uint8Array {
     const found = this.keys.get(name);
-    const type = this.keyTypes.get(name);
+    const type = this.script.keys.get(name);
     if (!found)
       throw new FormatError('key-missing', {
         why: `the key '${name}'${type?.about ? ` (${type.about})` : ''} is not given`,
@@ -59,16 +98,26 @@ export class ReadEvaluation implements Evaluation {
     return found;
   }
 
+  parameter(name: string): Value {
+    return this.parameterValues.get(name);
+  }
+
   part(name: string): Value {
     return this.parts.get(name);
   }
 
   hasPart(name: string): boolean {
-    return this.parts.has(name);
+    return this.parts.has(name) || this.script.parts.some((part) => part.name === name);
   }
 
   field(node: RecordNode, index: number): Value {
-    return node.values[index];
+    const field = node.type.fields[index];
+    if (field?.role.sort === 'computed') return this.computed.get(node, field, this);
+    return bare(node.get(index));
+  }
+
+  fieldOfAll(list: Items, name: string): Items {
+    return this.remember(list, `field ${name}`, () => fieldOfEach(list, name, this));
   }
 
   content(region: RegionNode): Value {
@@ -76,50 +125,105 @@ export class ReadEvaluation implements Evaluation {
   }
 
   place(thing: Placed): number {
-    return thing.sort === 'payload' ? this.access().place(thing) : absolute(thing.space, thing.offset);
+    return thing.sort === 'payload'
+      ? this.access().place(thing.index)
+      : absolute(thing.space, thing.offset);
   }
 
   storedLength(thing: Placed): number {
-    if (thing.sort === 'payload') return this.access().storedLength(thing);
+    if (thing.sort === 'payload') return this.access().storedLength(thing.index);
     return thing.sort === 'record' ? thing.length : thing.storedLength;
   }
 
+  plainLength(thing: RegionNode | PayloadHandle): number {
+    return thing.sort === 'region' ? thing.plainLength : this.access().plainLength(thing.index);
+  }
+
   stored(thing: Placed): BytesRef {
-    const source = thing.sort === 'payload' ? this.source : thing.space.source;
-    const offset = thing.sort === 'payload' ? this.place(thing) : thing.offset;
-    return refOfSpan(source, offset, this.storedLength(thing));
+    if (thing.sort === 'payload') return this.access().stored(thing.index);
+    return refOfSpan(thing.space.source, thing.offset, this.storedLength(thing));
   }
 
   plain(thing: RegionNode | PayloadHandle): PlainRef {
-    return thing.sort === 'region' ? refOfBytes(thing.plain) : this.access().plain(thing);
+    if (thing.sort === 'payload') return this.access().plain(thing.index);
+    return refOfSpan(thing.inner.source, thing.innerOffset, thing.plainLength);
   }
 
-  around(node: RecordNode, name: string, mode: 'before' | 'zeroed'): BytesRef {
-    const field = node.type.fields[node.type.byName.get(name) ?? -1];
-    if (!field)
-      throw new FormatError('script-wrong', {
-        expected: `a field of ${node.type.name}`,
-        actual: `'${name}'`,
-      });
-    const at = fieldOffset(node, field, this);
+  around(node: RecordNode, name: string, mode: 'before' | number): BytesRef {
+    const index = fieldIndex(node, name);
+    const at = node.fieldStart(index);
     const { source } = node.space;
     const before = refOfSpan(source, node.offset, at);
     if (mode === 'before') return before;
-    const length = valueLength(node.values[field.index], field, node, this);
+    const length = node.fieldLength(index);
     const rest = at + length;
     return concatRefs([
       refOfBytes(collect(before)),
-      refOfBytes(new Uint8Array(length)),
+      refOfBytes(new Uint8Array(length).fill(mode)),
       refOfBytes(collect(refOfSpan(source, node.offset + rest, node.length - rest))),
     ]);
   }
 
+  fieldPlace(node: RecordNode, name: string): number {
+    return absolute(node.space, node.offset + node.fieldStart(fieldIndex(node, name)));
+  }
+
   payloadOf(row: RecordNode): PayloadHandle | undefined {
-    return this.payloads?.handleOf(row);
+    return row.entry < 0 ? undefined : { sort: 'payload', index: row.entry };
+  }
+
+  payloadAt(entry: number): PayloadHandle | undefined {
+    return entry < this.access().count ? { sort: 'payload', index: entry } : undefined;
+  }
+
+  blockSize(payload: PayloadHandle, block: number): number | undefined {
+    return this.access().blockSizes(payload.index)?.[block];
+  }
+
+  moved(place: number): number {
+    return place;
+  }
+
+  isLittle(node: RecordNode | undefined): boolean {
+    if (this.orderKnown !== undefined) return this.orderKnown;
+    const rule = this.script.orderRule;
+    if (!rule) return true;
+    const little = !asTruth(rule.run(this, node));
+    // Until the first part is whole, the field that decides may not have been read.
+    const [first] = this.script.parts;
+    const part = first && this.parts.get(first.name);
+    if (!(part instanceof HeldRecord) || part.starts.at(-1)! > 0) this.orderKnown = little;
+    return little;
+  }
+
+  remember<T>(of: object, what: string, make: () => T): T {
+    let known = this.memory.get(of);
+    if (!known) this.memory.set(of, (known = new Map<string, unknown>()));
+    if (!known.has(what)) known.set(what, make());
+    return known.get(what) as T;
   }
 
   spend(steps: number): void {
     this.budget.spendSteps(steps);
+  }
+
+  /** Notes which entries the rows of a list are. */
+  static number(rows: Items, base: number, kept: Int32Array | undefined): void {
+    if (rows instanceof RowTable) {
+      rows.entryBase = base;
+      rows.entryOf = kept;
+      return;
+    }
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows.at(i);
+      const entry = kept ? kept[i]! : base + i;
+      if (row instanceof HeldRecord) row.entry = entry;
+      else if (row instanceof TableRow) {
+        const { table } = row;
+        table.entryOf ??= new Int32Array(table.length).fill(-1);
+        table.entryOf[row.position] = entry;
+      }
+    }
   }
 
   private access(): PayloadAccess {
@@ -130,3 +234,10 @@ export class ReadEvaluation implements Evaluation {
     });
   }
 }
+
+export function fieldIndex(node: RecordNode, name: string): number {
+  const index = node.type.byName.get(name);
+  if (index !== undefined) return index;
+  throw new FormatError('script-wrong', { expected: `a field of ${node.type.name}`, actual: `'${name}'` });
+}
+

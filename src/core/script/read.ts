@@ -1,51 +1,59 @@
-import { FormatError, memorySource, refOfSpan, withFacts } from '../bytes';
-import { Budget } from './budget';
-import type { Evaluation } from './evaluation';
-import { absolute, type RecordNode, type RegionNode, type Space } from './model';
+import { FormatError, memorySource, withFacts } from '../bytes';
+import type { Budget } from './budget';
+import { isItems, type Items } from './items';
+import { absolute, HeldRecord, type RecordNode, type RegionNode, type Space } from './model';
+import type { ReadEvaluation } from './read-evaluation';
+import { readNumbers, readTable } from './read-table';
+import { ValueReader, type Found } from './read-value';
 import { unsealSmall } from './seal';
-import { readText, unitLength } from './texts';
-import type { FieldShape, FieldType, PartType, RecordType, Script } from './types';
-import { asCount, asTruth, describeValue, sameValue, type Value } from './values';
+import { bitsOf } from './table';
+import type { Compiled, FieldShape, FieldType, PartType, RecordType, Repeat, Script } from './types';
+import { asCount, asTruth, bare, describeValue, sameValue, type Value } from './values';
 import { verifyField } from './verify';
 
-/** A terminated text longer than this is taken for junk. */
-const MOST_TEXT_BYTES = 1 << 16;
-/** Bytes up to this length become a value; longer ones stay where they are. */
-const MOST_HELD_BYTES = 4096;
-const WINDOW_BYTES = 1 << 16;
 const DEEPEST = 64;
 const MOST_EMPTY_ROWS = 65_536;
 
-/** Reads records through a window, so that a field costs no call into the source. */
+/** Reads the parts of an archive by its script. */
 export class RecordReader {
-  private window = new DataView(new ArrayBuffer(0));
-  private windowSpace: Space | undefined;
-  private windowStart = 0;
-  private windowEnd = 0;
   private depth = 0;
+  private readonly values: ValueReader;
 
   constructor(
     private readonly script: Script,
-    private readonly context: Evaluation,
-    readonly budget: Budget,
-  ) {}
-
-  /** All instances of a part: one record, a counted list, or a chain of linked ones. */
-  readPart(part: PartType, file: Space): Value {
-    const type = this.script.records.get(part.record)!;
-    if (part.condition && !asTruth(this.evaluate(part.condition.run, undefined, part.name))) return undefined;
-    const at = asCount(this.evaluate(part.at.run, undefined, `${part.name}.at`));
-    if (part.next) return this.readLinked(part, type, file, at);
-    if (part.count) {
-      const count = asCount(this.evaluate(part.count.run, undefined, `${part.name}.count`));
-      return this.readList(type, count, file, at, file.source.length, undefined, part.name).list;
-    }
-    this.refuseOutside(file, at, part.name);
-    return this.readRecord(type, file, at, file.source.length, undefined, part.name, 0);
+    private readonly context: ReadEvaluation,
+    private readonly budget: Budget,
+  ) {
+    this.values = new ValueReader(context, budget);
   }
 
-  private readLinked(part: PartType, type: RecordType, file: Space, first: number): RecordNode[] {
-    const list: RecordNode[] = [];
+  /** All instances of a part: one record, a list, a chain of linked ones, or one for each item of a list. */
+  readPart(part: PartType, file: Space): Value {
+    if (part.condition && !asTruth(this.evaluate(part.condition, undefined, part.name))) return undefined;
+    if (part.each) return this.readForEach(part, part.each, file);
+    const at = asCount(this.evaluate(part.at, undefined, `${part.name}.at`));
+    if (part.next) return this.readLinked(part, part.next, file, at);
+    const end = file.source.length;
+    const type = this.typeOf(part);
+    if (part.repeat) {
+      if (at > end) this.refuseOutside(file, at, part.name);
+      const place = { space: file, at, end, parent: undefined, fieldIndex: -1, path: part.name };
+      return this.readRecords(type, part.repeat, place, (list) => this.context.parts.set(part.name, list)).list;
+    }
+    if (at !== end || type.leastLength > 0) this.refuseOutside(file, at, part.name);
+    const node = new HeldRecord(type, undefined, -1, file, at, 0, part.name);
+    // Its own fields may be asked for by the name of the part while it is being read.
+    this.context.parts.set(part.name, node);
+    return this.fillRecord(node, end);
+  }
+
+  private typeOf(part: PartType): RecordType {
+    return this.script.records.get(part.record)!;
+  }
+
+  private readLinked(part: PartType, next: Compiled, file: Space, first: number): HeldRecord[] {
+    const list: HeldRecord[] = [];
+    this.context.parts.set(part.name, list);
     const seen = new Set<number>();
     for (let at = first; at !== 0;) {
       const path = `${part.name}[${list.length}]`;
@@ -57,10 +65,34 @@ export class RecordReader {
           why: 'the chain comes back to a place where it was before',
         });
       seen.add(at);
-      const node = this.readRecord(type, file, at, file.source.length, undefined, path, list.length);
+      const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, list.length, path);
+      node.siblings = list;
+      this.fillRecord(node, file.source.length);
+      list.push(node);
+      at = asCount(this.evaluate(next, node, `${path}.next`));
+    }
+    return list;
+  }
+
+  private readForEach(part: PartType, each: Compiled, file: Space): HeldRecord[] {
+    const items = this.evaluate(each, undefined, `${part.name}.each`);
+    if (!isItems(items))
+      throw new FormatError('script-wrong', {
+        fieldPath: `${part.name}.each`,
+        expected: 'a list',
+        actual: describeValue(items),
+      });
+    const list: HeldRecord[] = [];
+    for (let i = 0; i < items.length; i++) {
+      const path = `${part.name}[${i}]`;
+      const item = items.at(i) as RecordNode;
+      const at = asCount(this.evaluate(part.at, item, `${path}.at`));
+      this.refuseOutside(file, at, path);
+      const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, i, path);
       node.siblings = list;
       list.push(node);
-      at = asCount(this.evaluate(part.next!.run, node, `${path}.next`));
+      this.context.parts.set(part.name, list);
+      this.fillRecord(node, file.source.length);
     }
     return list;
   }
@@ -76,219 +108,199 @@ export class RecordReader {
       });
   }
 
-  private evaluate<T>(
-    run: (context: Evaluation, node: RecordNode | undefined) => T,
-    node: RecordNode | undefined,
-    fieldPath: string,
-    byteOffset?: number,
-  ): T {
-    return withFacts({ fieldPath, byteOffset }, () => run(this.context, node));
+  private evaluate(of: Compiled, node: RecordNode | undefined, fieldPath: string, byteOffset?: number): Value {
+    return withFacts({ fieldPath, byteOffset }, () => of.run(this.context, node));
   }
 
-  readRecord(
-    type: RecordType,
-    space: Space,
-    offset: number,
-    end: number,
-    parent: RecordNode | undefined,
-    path: string,
-    position: number,
-  ): RecordNode {
+  private fillRecord(node: HeldRecord, end: number): HeldRecord {
     this.budget.spendNodes(1);
     if (++this.depth > DEEPEST)
-      throw new FormatError('budget', { fieldPath: path, expected: `at most ${DEEPEST} records deep` });
-    const values: Value[] = new Array<Value>(type.fields.length).fill(undefined);
-    const node: RecordNode = {
-      sort: 'record',
-      type,
-      parent,
-      space,
-      offset,
-      length: 0,
-      position,
-      siblings: undefined,
-      path,
-      values,
-    };
-    let at = offset;
-    for (const field of type.fields) {
-      if (field.condition && !asTruth(this.evaluate(field.condition.run, node, `${path}.${field.name}`)))
-        continue;
-      at += this.readField(field, node, at, end);
-      node.length = at - offset;
+      throw new FormatError('budget', { fieldPath: node.path, expected: `at most ${DEEPEST} records deep` });
+    let at = node.offset;
+    for (const field of node.type.fields) {
+      node.starts[field.index] = at - node.offset;
+      const { condition } = field;
+      if (!condition || asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, absolute(node.space, at))))
+        at += this.readField(field, node, at, end);
+      node.starts[field.index + 1] = at - node.offset;
+      node.length = at - node.offset;
     }
     this.depth--;
     return node;
   }
 
   /** Puts the field's value into its node and returns how many bytes it took. */
-  private readField(field: FieldType, node: RecordNode, at: number, end: number): number {
-    const path = (): string => `${node.path}.${field.name}`;
-    const { space } = node;
-    if (field.region) return this.readRegion(field, node, at, end);
+  private readField(field: FieldType, node: HeldRecord, at: number, end: number): number {
+    if (field.shape.sort === 'none') return 0;
+    if (field.region) return this.readRegion(field, field.region, node, at, end);
     if (field.repeat) {
-      const { list, length } = this.readRepeated(field, node, space, at, end);
+      const { list, length } = this.readRepeated(field, node, node.space, at, end);
       node.values[field.index] = list;
       return length;
     }
-    const { value, length } = this.readShape(field.shape, node, space, at, end, path, 0);
+    const { value, length } = this.readShape(field, field.shape, node, node.space, at, end, undefined);
     node.values[field.index] = value;
-    if (field.role.sort === 'fixed' && !sameValue(value, field.role.value))
-      throw new FormatError('fixed-mismatch', {
-        fieldPath: path(),
-        byteOffset: absolute(space, at),
-        expected: describeValue(field.role.value),
-        actual: describeValue(value),
-        remedy: 'The file may be damaged, or of a version that this script does not describe',
-      });
+    this.checkValue(field, node, value, at);
     return length;
   }
 
-  private readShape(
-    shape: FieldShape,
-    node: RecordNode,
-    space: Space,
-    at: number,
-    end: number,
-    path: () => string,
-    position: number,
-  ): { value: Value; length: number } {
-    if (shape.sort === 'scalar') {
-      const { scalar, little } = shape;
-      if (at + scalar.size > end) throw this.short(space, at, end, scalar.size, path());
-      const view = this.view(space, at, scalar.size);
-      return { value: scalar.read(view, at - this.windowStart, little), length: scalar.size };
-    }
-    if (shape.sort === 'record') {
-      const record = this.readRecord(
-        this.script.records.get(shape.name)!,
-        space,
-        at,
-        end,
-        node,
-        path(),
-        position,
-      );
-      return { value: record, length: record.length };
-    }
-    if (shape.sort === 'text' && shape.size === 'terminated')
-      return this.readTerminated(shape.encoding, space, at, end, path);
-    const size =
-      shape.size === 'rest'
-        ? end - at
-        : asCount(this.evaluate((shape.size as { run: FieldRun }).run, node, path()));
-    if (at + size > end) throw this.short(space, at, end, size, path());
-    if (shape.sort === 'bytes' && size > MOST_HELD_BYTES)
-      return { value: refOfSpan(space.source, at, size), length: size };
-    this.budget.spendBytes(size);
-    const bytes = space.source.read(at, size).slice();
-    if (shape.sort === 'bytes') return { value: bytes, length: size };
-    const value = withFacts({ fieldPath: path(), byteOffset: absolute(space, at) }, () =>
-      readText(bytes, shape.encoding),
-    );
-    return { value, length: size };
+  private checkValue(field: FieldType, node: RecordNode, value: Value, at: number): void {
+    const { role, choices } = field;
+    const facts = {
+      fieldPath: `${node.path}.${field.name}`,
+      byteOffset: absolute(node.space, at),
+      actual: describeValue(value),
+      remedy: 'The file may be damaged, or of a version that this script does not describe',
+    };
+    if (role.sort === 'fixed' && !sameValue(value, role.value))
+      throw new FormatError('fixed-mismatch', { ...facts, expected: describeValue(role.value) });
+    if (choices && ![...choices.values()].some((choice) => sameValue(choice, value)))
+      throw new FormatError('bad-value', { ...facts, expected: `one of ${[...choices.keys()].join(', ')}` });
   }
 
-  private readTerminated(
-    encoding: Parameters<typeof readText>[1],
+  private readShape(
+    field: FieldType,
+    shape: FieldShape,
+    node: HeldRecord,
     space: Space,
     at: number,
     end: number,
-    path: () => string,
-  ): { value: Value; length: number } {
-    const unit = unitLength(encoding);
-    const limit = Math.min(end, at + MOST_TEXT_BYTES);
-    for (let stop = at; stop + unit <= limit; stop += unit) {
-      const view = this.view(space, stop, unit);
-      const where = stop - this.windowStart;
-      if ((unit === 1 ? view.getUint8(where) : view.getUint16(where)) !== 0) continue;
-      const bytes = space.source.read(at, stop - at).slice();
-      const value = withFacts({ fieldPath: path(), byteOffset: absolute(space, at) }, () =>
-        readText(bytes, encoding),
-      );
-      return { value, length: stop + unit - at };
+    position: number | undefined,
+  ): Found {
+    const path = (): string => `${node.path}.${field.name}${position === undefined ? '' : `[${position}]`}`;
+    switch (shape.sort) {
+      case 'record': {
+        const type = this.script.records.get(shape.name)!;
+        const record = new HeldRecord(type, node, field.index, space, at, position ?? 0, path());
+        if (position === undefined) node.values[field.index] = record;
+        this.fillRecord(record, end);
+        return { value: record, length: record.length };
+      }
+      case 'choice': {
+        const chosen = chooseShape(shape, withFacts({ fieldPath: path() }, () => shape.by.run(this.context, node)));
+        if (!chosen)
+          throw new FormatError('bad-value', {
+            fieldPath: path(),
+            byteOffset: absolute(space, at),
+            expected: `one of ${[...shape.cases.keys()].join(', ')}`,
+            actual: describeValue(shape.by.run(this.context, node)),
+          });
+        return this.readShape(field, chosen, node, space, at, end, position);
+      }
+      case 'bits': {
+        const container = asWhole(node.values[shape.container]);
+        return { value: bitsOf(container, shape.from, shape.width, shape.signed), length: 0 };
+      }
+      default:
+        return this.values.read(field, shape, node, { space, at, end, path });
     }
-    throw new FormatError('truncated', {
-      fieldPath: path(),
-      byteOffset: absolute(space, at),
-      expected: `a zero that ends the text within ${limit - at} bytes`,
-      actual: 'none',
-    });
   }
 
   private readRepeated(
     field: FieldType,
-    node: RecordNode,
+    node: HeldRecord,
     space: Space,
     at: number,
     end: number,
-  ): { list: Value[]; length: number } {
+  ): { list: Items; length: number } {
     const path = `${node.path}.${field.name}`;
     const repeat = field.repeat!;
-    const count = repeat.sort === 'rest' ? Infinity : asCount(this.evaluate(repeat.count.run, node, path));
-    if (field.shape.sort === 'record')
-      return this.readList(this.script.records.get(field.shape.name)!, count, space, at, end, node, path);
-    const least = field.shape.sort === 'scalar' ? field.shape.scalar.size : 1;
-    this.refuseCount(count, least, space, at, end, path);
+    const { shape } = field;
+    if (shape.sort === 'record') {
+      const type = this.script.records.get(shape.name)!;
+      const place = { space, at, end, parent: node, fieldIndex: field.index, path };
+      return this.readRecords(type, repeat, place, (list) => (node.values[field.index] = list));
+    }
+    const count = this.countOf(repeat, node, path);
+    if (shape.sort === 'scalar' && count !== undefined) {
+      const { size } = shape.scalar;
+      const whole = count === Infinity ? (end - at) / size : count;
+      if (!Number.isInteger(whole)) throw this.values.short(space, end - ((end - at) % size), end, size, path);
+      this.refuseCount(whole, size, space, at, end, path);
+      const little = this.values.isLittle(shape.order, node);
+      return { list: readNumbers(field, whole, space, at, little, this.budget), length: whole * size };
+    }
+    this.refuseCount(count ?? Infinity, 1, space, at, end, path);
     const list: Value[] = [];
+    node.values[field.index] = list;
     let cursor = at;
-    while (list.length < count && !(count === Infinity && cursor >= end)) {
+    for (let more = this.goesOn(repeat, count, list, cursor, end, node); more;) {
       this.budget.spendNodes(1);
-      const { value, length } = this.readShape(
-        field.shape,
-        node,
-        space,
-        cursor,
-        end,
-        () => `${path}[${list.length}]`,
-        list.length,
-      );
-      if (length === 0 && count === Infinity) throw this.short(space, cursor, end, 1, path);
+      const { value, length } = this.readShape(field, shape, node, space, cursor, end, list.length);
+      if (length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
       list.push(value);
       cursor += length;
+      more = this.goesOn(repeat, count, list, cursor, end, node);
     }
     return { list, length: cursor - at };
   }
 
-  private readList(
-    type: RecordType,
-    count: number,
-    space: Space,
-    at: number,
+  /** A number, Infinity for a list to the end, or undefined where a condition ends it. */
+  private countOf(repeat: Repeat, node: RecordNode | undefined, path: string): number | undefined {
+    if (repeat.sort === 'rest') return Infinity;
+    return repeat.sort === 'count' ? asCount(this.evaluate(repeat.count, node, path)) : undefined;
+  }
+
+  private goesOn(
+    repeat: Repeat,
+    count: number | undefined,
+    list: readonly Value[],
+    cursor: number,
     end: number,
-    parent: RecordNode | undefined,
-    path: string,
-  ): { list: RecordNode[]; length: number } {
-    this.refuseCount(count, type.leastLength, space, at, end, path);
-    const list: RecordNode[] = [];
+    node: RecordNode | undefined,
+  ): boolean {
+    if (count !== undefined) return count === Infinity ? cursor < end : list.length < count;
+    if (cursor >= end && repeat.sort === 'while') return false;
+    if (repeat.sort === 'until' && list.length === 0) return true;
+    const of = repeat as { condition: Compiled };
+    const last = list.at(-1);
+    const isRecord = typeof last === 'object' && 'sort' in last && last.sort === 'record';
+    const judged = repeat.sort === 'until' && isRecord ? (last as RecordNode) : node;
+    this.context.here = cursor;
+    const result = asTruth(of.condition.run(this.context, judged));
+    this.context.here = undefined;
+    return repeat.sort === 'while' ? result : !result;
+  }
+
+  private readRecords(
+    type: RecordType,
+    repeat: Repeat,
+    place: { space: Space; at: number; end: number; parent: HeldRecord | undefined; fieldIndex: number; path: string },
+    publish: (list: Items) => void,
+  ): { list: Items; length: number } {
+    const { space, at, end, parent, fieldIndex, path } = place;
+    const count = this.countOf(repeat, parent, path);
+    this.refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
+    if (type.flat && count !== undefined && type.leastLength > 0) {
+      const little = type.fields.map(({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent));
+      const table = readTable(type, count, place, little, this.budget);
+      return { list: table, length: table.parts.byteLength };
+    }
+    const list: HeldRecord[] = [];
+    publish(list);
     let cursor = at;
-    while (list.length < count && !(count === Infinity && cursor >= end)) {
-      const node = this.readRecord(type, space, cursor, end, parent, `${path}[${list.length}]`, list.length);
-      if (node.length === 0 && count === Infinity) throw this.short(space, cursor, end, 1, path);
+    for (let more = this.goesOn(repeat, count, list, cursor, end, parent); more;) {
+      const node = new HeldRecord(type, parent, fieldIndex, space, cursor, list.length, `${path}[${list.length}]`);
+      node.siblings = list;
+      this.fillRecord(node, end);
+      list.push(node);
+      if (node.length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
       // Bytes bound every other count; rows that take none are bounded by this.
       if (node.length === 0 && list.length > MOST_EMPTY_ROWS)
         throw new FormatError('budget', {
           fieldPath: path,
           byteOffset: absolute(space, cursor),
           expected: `at most ${MOST_EMPTY_ROWS} records that take no bytes`,
-          actual: `${count}`,
+          actual: `${count ?? 'more'}`,
         });
-      node.siblings = list;
-      list.push(node);
       cursor += node.length;
+      more = this.goesOn(repeat, count, list, cursor, end, parent);
     }
     return { list, length: cursor - at };
   }
 
   /** A count is checked against the bytes left before anything is made for it. */
-  private refuseCount(
-    count: number,
-    least: number,
-    space: Space,
-    at: number,
-    end: number,
-    path: string,
-  ): void {
+  private refuseCount(count: number, least: number, space: Space, at: number, end: number, path: string): void {
     if (count === Infinity) return;
     if (count * least > end - at)
       throw new FormatError('truncated', {
@@ -300,82 +312,84 @@ export class RecordReader {
       });
   }
 
-  private readRegion(field: FieldType, node: RecordNode, at: number, end: number): number {
+  private readRegion(
+    field: FieldType,
+    { size: sizeRule, seal }: NonNullable<FieldType['region']>,
+    node: HeldRecord,
+    at: number,
+    end: number,
+  ): number {
     const path = `${node.path}.${field.name}`;
-    const size = asCount(this.evaluate(field.region!.size.run, node, path));
-    if (at + size > end) throw this.short(node.space, at, end, size, path);
     const byteOffset = absolute(node.space, at);
     const facts = { fieldPath: path, byteOffset };
-    this.budget.spendBytes(size);
-    const stored = node.space.source.read(at, size).slice();
-    const plain = withFacts(facts, () =>
-      unsealSmall(field.region!.seal, stored, this.context, node, this.budget),
-    );
-    const inner: Space = {
-      source: memorySource(plain, node.space.source.name),
-      fileOffset: byteOffset,
-      within: plain.length === size ? node.space.within : path,
-    };
-    const region: RegionNode = {
+    const size = sizeRule === 'rest' ? end - at : asCount(this.evaluate(sizeRule, node, path, byteOffset));
+    if (at + size > end) throw this.values.short(node.space, at, end, size, path);
+    const region: { -readonly [K in keyof RegionNode]: RegionNode[K] } = {
       sort: 'region',
       field,
       owner: node,
       space: node.space,
       offset: at,
       storedLength: size,
-      plain,
-      inner,
+      inner: node.space,
+      innerOffset: at,
+      plainLength: size,
       content: undefined,
       path,
     };
+    if (seal.length > 0) {
+      this.budget.spendBytes(size);
+      const stored = node.space.source.read(at, size).slice();
+      const plain = withFacts(facts, () => unsealSmall(seal, stored, this.context, node, this.budget));
+      region.innerOffset = 0;
+      region.plainLength = plain.length;
+      region.inner = {
+        source: memorySource(plain, node.space.source.name),
+        fileOffset: byteOffset,
+        file: node.space.file,
+        within: plain.length === size ? node.space.within : path,
+        region,
+      };
+    }
     node.values[field.index] = region;
     node.length = at + size - node.offset;
     for (const guard of field.guards) verifyField(node, guard, this.context);
-    const consumed = this.readContent(field, region, inner);
-    if (consumed !== plain.length)
+    const { inner, innerOffset } = region;
+    const stop = innerOffset + region.plainLength;
+    const consumed = this.readContent(field, region, node, stop);
+    if (consumed !== region.plainLength)
       throw new FormatError('bad-value', {
         ...facts,
-        byteOffset: absolute(inner, consumed),
-        expected: `${plain.length} bytes explained`,
+        byteOffset: absolute(inner, innerOffset + consumed),
+        expected: `${region.plainLength} bytes explained`,
         actual: `${consumed}`,
         why: 'bytes are left over in the region',
       });
     return size;
   }
 
-  private readContent(field: FieldType, region: RegionNode, inner: Space): number {
-    const end = inner.source.length;
+  private readContent(field: FieldType, region: RegionNode, owner: HeldRecord, end: number): number {
+    const { inner, innerOffset } = region;
+    const held = region as { content: Value };
     if (field.repeat) {
-      const { list, length } = this.readRepeated(field, region.owner, inner, 0, end);
-      region.content = list;
+      const { list, length } = this.readRepeated(field, owner, inner, innerOffset, end);
+      held.content = list;
+      owner.values[field.index] = region;
       return length;
     }
-    const { value, length } = this.readShape(field.shape, region.owner, inner, 0, end, () => region.path, 0);
-    region.content = value;
+    const { value, length } = this.readShape(field, field.shape, owner, inner, innerOffset, end, undefined);
+    held.content = value;
+    owner.values[field.index] = region;
     return length;
-  }
-
-  private view(space: Space, at: number, length: number): DataView {
-    if (space !== this.windowSpace || at < this.windowStart || at + length > this.windowEnd) {
-      const size = Math.min(WINDOW_BYTES, space.source.length - at);
-      const bytes = space.source.read(at, size).slice();
-      this.window = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-      this.windowSpace = space;
-      this.windowStart = at;
-      this.windowEnd = at + size;
-    }
-    return this.window;
-  }
-
-  private short(space: Space, at: number, end: number, wanted: number, path: string): FormatError {
-    return new FormatError('truncated', {
-      fieldPath: path,
-      byteOffset: absolute(space, at),
-      expected: `${wanted} bytes`,
-      actual: `${Math.max(0, end - at)} left${space.within ? ` in ${space.within}` : ''}`,
-      remedy: 'The file may be cut short, or a size before this field is wrong',
-    });
   }
 }
 
-type FieldRun = (context: Evaluation, node: RecordNode | undefined) => Value;
+const asWhole = (value: Value): number | bigint => bare(value) as number | bigint;
+
+/** The shape that a choice comes to; cases are told by the text of their value. */
+export function chooseShape(shape: FieldShape & { sort: 'choice' }, by: Value): FieldShape | undefined {
+  const plain = bare(by);
+  const word =
+    typeof plain === 'object' && 'sort' in plain && plain.sort === 'text' ? plain.text : String(plain as string);
+  return shape.cases.get(word) ?? shape.otherwise;
+}

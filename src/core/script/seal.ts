@@ -1,32 +1,22 @@
-import { FormatError, collect, concatRefs, refOfBytes, refOfSpan, type BytesRef } from '../bytes';
+import { FormatError, collect, refOfBytes, type BytesRef } from '../bytes';
 import { ciphers, type Cipher } from '../ciphers';
-import { codecs, type Codec } from '../codecs';
+import { codecs } from '../codecs';
 import type { Primitives, Spool } from '../primitives';
+import type { Settings, SettingTypes } from '../settings';
+import { blocked, unblocked } from './blocks';
 import type { Budget } from './budget';
-import { ChunkPuller } from './chunk-puller';
-import type { Evaluation } from './evaluation';
+import { flattened, type Evaluation } from './evaluation';
+import { ciphered } from './partial-cipher';
 import type { RecordNode } from './model';
-import type { Scalar } from './scalars';
-import type { SealStep } from './types';
-import { asCount, asInteger, asRef, asTruth } from './values';
+import type { ResolvedBlocks, ResolvedStep } from './resolved-step';
+import type { Compiled, SealStep } from './types';
+import { asCount, asInteger, asRef, asText, asTruth, type Value } from './values';
+import { decodePiece, MOST_WHOLE_BYTES, whole, wrongLength } from './whole-codec';
 
-/** A step with everything in it settled for one payload or region. */
-export type ResolvedStep =
-  | { sort: 'codec'; codec: Codec; size: number | undefined }
-  | { sort: 'cipher'; cipher: Cipher; key: Uint8Array; iv: Uint8Array | undefined }
-  | {
-      sort: 'blocks';
-      plain: number;
-      total: number;
-      scalar: Scalar;
-      little: boolean;
-      rawBit: number;
-      codec: Codec;
-    };
+export type { ResolvedStep } from './resolved-step';
 
-/** What has to be held whole for a codec without blocks. */
-const MOST_WHOLE_BYTES = 256 * 1024 * 1024;
 const MOST_BLOCK_BYTES = 64 * 1024 * 1024;
+const MOST_BLOCKS = 1 << 24;
 
 /** Settles the steps that apply to `node`, in order from stored to plain. */
 export function resolveSeal(
@@ -46,40 +36,96 @@ function resolveStep(
   node: RecordNode | undefined,
   depth: 'whole' | 'without keys',
 ): ResolvedStep {
-  if (step.sort === 'codec')
-    return {
-      sort: 'codec',
-      codec: codecs.get(step.codec)!,
-      size: step.size && asCount(step.size.run(context, node)),
-    };
+  const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, node));
+  if (step.sort === 'codec') {
+    const codec = codecs.get(step.codec)!;
+    const settings = resolveSettings(codec.settings, step.settings, context, node);
+    codec.check?.(settings);
+    return { sort: 'codec', codec, size: count(step.size), settings };
+  }
   if (step.sort === 'cipher') {
     const cipher = ciphers.get(step.cipher)!;
-    if (depth === 'without keys') return { sort: 'cipher', cipher, key: new Uint8Array(0), iv: undefined };
-    const key = collect(asRef(step.key.run(context, node)));
+    const partial = {
+      skip: count(step.skip),
+      first: count(step.first),
+      every: step.every && { nth: count(step.every.nth)!, of: count(step.every.of)! },
+      keepsTail: step.tail === 'kept',
+    };
+    if (depth === 'without keys')
+      return { sort: 'cipher', cipher, key: NOTHING, iv: undefined, settings: new Map(), ...partial };
+    const settings = resolveSettings(cipher.settings, step.settings, context, node);
+    const key = step.key ? collect(asRef(step.key.run(context, node))) : NOTHING;
     const iv = step.iv && collect(asRef(step.iv.run(context, node)));
     checkKey(cipher, key, iv);
-    return { sort: 'cipher', cipher, key, iv };
+    return { sort: 'cipher', cipher, key, iv, settings, ...partial };
   }
+  return resolveBlocks(step, context, node);
+}
+
+const NOTHING = new Uint8Array(0);
+
+function resolveBlocks(
+  step: SealStep & { sort: 'blocks' },
+  context: Evaluation,
+  node: RecordNode | undefined,
+): ResolvedBlocks {
   const plain = asCount(step.plain.run(context, node));
   if (plain < 1 || plain > MOST_BLOCK_BYTES)
     throw new FormatError('bad-value', {
       expected: `blocks of 1 to ${MOST_BLOCK_BYTES} bytes`,
       actual: `${plain}`,
     });
+  const total = asCount(step.total.run(context, node));
+  if (total / plain > MOST_BLOCKS)
+    throw new FormatError('budget', { expected: `at most ${MOST_BLOCKS} blocks`, actual: `${total / plain}` });
+  const codec = codecs.get(step.codec)!;
   return {
     sort: 'blocks',
     plain,
-    total: asCount(step.total.run(context, node)),
-    scalar: step.scalar,
-    little: step.little,
+    total,
+    table: step.table && {
+      scalar: step.table.scalar,
+      little: step.table.order === 'ruled' ? context.isLittle(node) : step.table.order === 'little',
+      each: step.table.each,
+    },
+    // What is being written makes its own sizes.
+    sizes: step.sizes && context.original === context ? numbers(step.sizes.run(context, node), context) : undefined,
     rawBit: step.rawBit,
-    codec: codecs.get(step.codec)!,
+    rawWhenFull: step.rawWhenFull,
+    align: step.align ? Math.max(1, asCount(step.align.run(context, node))) : 1,
+    codec,
+    settings: resolveSettings(codec.settings, step.settings, context, node),
   };
+}
+
+function numbers(value: Value, context: Evaluation): number[] {
+  const list = flattened(value, context);
+  return Array.from({ length: list.length }, (_, i) => asCount(list.at(i)));
+}
+
+function resolveSettings(
+  types: SettingTypes | undefined,
+  given: ReadonlyMap<string, Compiled>,
+  context: Evaluation,
+  node: RecordNode | undefined,
+): Settings {
+  const found = new Map<string, number | string | Uint8Array>();
+  for (const [name, type] of Object.entries(types ?? {})) {
+    const rule = given.get(name);
+    if (!rule) {
+      if (type.default !== undefined) found.set(name, type.default);
+      continue;
+    }
+    const value = rule.run(context, node);
+    if (type.words) found.set(name, asText(value));
+    else found.set(name, value instanceof Uint8Array ? value : Number(asInteger(value)));
+  }
+  return found;
 }
 
 function checkKey(cipher: Cipher, key: Uint8Array, iv: Uint8Array | undefined): void {
   const { keyLengths } = cipher;
-  if (key.length === 0 || (keyLengths.length > 0 && !keyLengths.includes(key.length)))
+  if (!cipher.keyless && (key.length === 0 || (keyLengths.length > 0 && !keyLengths.includes(key.length))))
     throw new FormatError('bad-value', {
       expected: `a key of ${keyLengths.join(', ') || 'at least 1'} bytes for ${cipher.name}`,
       actual: `${key.length}`,
@@ -100,6 +146,10 @@ export function sealNames(steps: readonly ResolvedStep[]): string[] {
   });
 }
 
+/** Codecs among the steps whose encoder only stores. */
+export const storingCodecs = (steps: readonly ResolvedStep[]): string[] =>
+  steps.flatMap((step) => (step.sort !== 'cipher' && step.codec.storesOnly ? [step.codec.name] : []));
+
 /** Why `storedLength` bytes cannot hold `plainLength`, or undefined where they can. */
 export function implausible(
   steps: readonly ResolvedStep[],
@@ -111,7 +161,7 @@ export function implausible(
     if (step.sort === 'codec') least = Math.floor(least / step.codec.mostExpansion);
     if (step.sort === 'blocks') {
       const count = Math.ceil(step.total / step.plain);
-      least = count * step.scalar.size + Math.floor(least / step.codec.mostExpansion);
+      least = count * (step.table?.scalar.size ?? 0) + Math.floor(least / step.codec.mostExpansion);
     }
   }
   const fits = steps.some((step) => step.sort !== 'cipher') ? storedLength >= least : storedLength === least;
@@ -129,20 +179,31 @@ export function unseal(steps: readonly ResolvedStep[], stored: BytesRef, primiti
   return ref;
 }
 
+/** What sealing gives: the stored bytes, and the size of each block where there are blocks. */
+export interface Sealed {
+  readonly stored: BytesRef;
+  readonly blockSizes: readonly number[] | undefined;
+}
+
 /** The stored bytes for `plain`: all steps backwards. What has to be kept goes into spools. */
 export function seal(
   steps: readonly ResolvedStep[],
   plain: BytesRef,
   primitives: Primitives,
   spools: Spool[],
-): BytesRef {
+): Sealed {
   let ref = plain;
+  let blockSizes: readonly number[] | undefined;
   for (const step of [...steps].reverse()) {
     if (step.sort === 'cipher') ref = ciphered(ref, step, false, primitives);
-    else if (step.sort === 'codec') ref = refOfBytes(step.codec.encode(whole(ref), primitives));
-    else ref = blocked(ref, step, primitives, spools);
+    else if (step.sort === 'codec') ref = refOfBytes(step.codec.encode(whole(ref), primitives, step.settings));
+    else {
+      const made = blocked(ref, step, primitives, spools);
+      ref = made.stored;
+      blockSizes = made.sizes;
+    }
   }
-  return ref;
+  return { stored: ref, blockSizes };
 }
 
 /** Unseals bytes that are held in memory anyway, within the budget. */
@@ -161,42 +222,11 @@ export function unsealSmall(
   return collect(unseal(resolved, refOfBytes(stored), context.primitives));
 }
 
-function ciphered(
-  ref: BytesRef,
-  step: ResolvedStep & { sort: 'cipher' },
-  decrypt: boolean,
-  primitives: Primitives,
-): BytesRef {
-  const { cipher } = step;
-  if (ref.length % cipher.blockLength !== 0)
-    throw new FormatError('bad-value', {
-      expected: `a multiple of ${cipher.blockLength} bytes for ${cipher.name}`,
-      actual: `${ref.length}`,
-    });
-  return {
-    length: ref.length,
-    *chunks() {
-      const stream = cipher.start(step, decrypt, primitives);
-      for (const chunk of ref.chunks()) yield stream.update(chunk);
-    },
-  };
-}
-
-function whole(ref: BytesRef): Uint8Array {
-  if (ref.length > MOST_WHOLE_BYTES)
-    throw new FormatError('budget', {
-      expected: `at most ${MOST_WHOLE_BYTES} bytes in one piece`,
-      actual: `${ref.length}`,
-      why: 'the codec works on whole payloads',
-    });
-  return collect(ref);
-}
-
 function decoded(ref: BytesRef, step: ResolvedStep & { sort: 'codec' }, primitives: Primitives): BytesRef {
-  const { codec, size } = step;
-  const limit = Math.min(size ?? ref.length * codec.mostExpansion, MOST_WHOLE_BYTES);
+  const { codec, size, settings } = step;
+  const limit = Math.min(size ?? Math.max(4096, ref.length * codec.mostExpansion), MOST_WHOLE_BYTES);
   const decode = (): Uint8Array => {
-    const plain = decodePiece(codec, whole(ref), limit, primitives);
+    const plain = decodePiece(codec, whole(ref), limit, primitives, settings);
     if (size !== undefined && plain.length !== size) throw wrongLength(codec.name, size, plain.length);
     return plain;
   };
@@ -207,90 +237,4 @@ function decoded(ref: BytesRef, step: ResolvedStep & { sort: 'codec' }, primitiv
       yield decode();
     },
   };
-}
-
-function decodePiece(codec: Codec, stored: Uint8Array, limit: number, primitives: Primitives): Uint8Array {
-  try {
-    return codec.decode(stored, limit, primitives);
-  } catch (error) {
-    if (error instanceof FormatError) throw error;
-    throw new FormatError('codec-failed', {
-      why: `${codec.name} says: ${error instanceof Error ? error.message : String(error)}`,
-      remedy: 'The bytes are damaged, or the key or script is wrong',
-    });
-  }
-}
-
-function wrongLength(codec: string, expected: number, actual: number): FormatError {
-  return new FormatError('codec-failed', {
-    expected: `${expected} bytes from ${codec}`,
-    actual: `${actual}`,
-    remedy: 'The bytes are damaged, or the key or script is wrong',
-  });
-}
-
-function unblocked(ref: BytesRef, step: ResolvedStep & { sort: 'blocks' }, primitives: Primitives): BytesRef {
-  const { plain, total, scalar, little, rawBit, codec } = step;
-  const count = Math.ceil(total / plain);
-  const tableLength = count * scalar.size;
-  return {
-    length: total,
-    *chunks() {
-      if (tableLength > ref.length)
-        throw new FormatError('bad-value', {
-          expected: `a table of ${count} blocks, ${tableLength} bytes`,
-          actual: `${ref.length} stored bytes`,
-          why: `the entry claims ${total} plain bytes`,
-        });
-      const puller = new ChunkPuller(ref);
-      const table = puller.take(tableLength).slice();
-      const view = new DataView(table.buffer, table.byteOffset, table.length);
-      for (let block = 0; block < count; block++) {
-        const entry = Number(asInteger(scalar.read(view, block * scalar.size, little)));
-        const raw = rawBit > 0 && entry >= rawBit;
-        const length = raw ? entry - rawBit : entry;
-        const expected = Math.min(plain, total - block * plain);
-        const facts = { why: `in block ${block} of ${count}` };
-        if (length > puller.left)
-          throw new FormatError('truncated', {
-            expected: `${length} bytes`,
-            actual: `${puller.left} left`,
-            ...facts,
-          });
-        const bytes = puller.take(length);
-        const out = raw ? bytes : decodePiece(codec, bytes, expected, primitives);
-        if (out.length !== expected) throw wrongLength(codec.name, expected, out.length).with(facts);
-        yield out;
-      }
-      if (puller.left > 0)
-        throw new FormatError('bad-value', {
-          expected: 'nothing after the last block',
-          actual: `${puller.left} bytes`,
-        });
-    },
-  };
-}
-
-function blocked(
-  ref: BytesRef,
-  step: ResolvedStep & { sort: 'blocks' },
-  primitives: Primitives,
-  spools: Spool[],
-): BytesRef {
-  const { plain, scalar, little, rawBit, codec } = step;
-  const count = Math.ceil(ref.length / plain);
-  const table = new Uint8Array(count * scalar.size);
-  const view = new DataView(table.buffer);
-  const spool = primitives.spool();
-  spools.push(spool);
-  const puller = new ChunkPuller(ref);
-  for (let block = 0; block < count; block++) {
-    const bytes = puller.take(Math.min(plain, puller.left));
-    const packed = codec.encode(bytes, primitives);
-    const raw = rawBit > 0 && packed.length >= bytes.length;
-    const out = raw ? bytes : packed;
-    spool.write(out);
-    scalar.write(view, block * scalar.size, raw ? rawBit + out.length : out.length, little);
-  }
-  return concatRefs([refOfBytes(table), refOfSpan(spool.source, 0, spool.source.length)]);
 }

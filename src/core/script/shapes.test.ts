@@ -290,9 +290,10 @@ entries:
   test('reads what is there and leaves out what is not', () => {
     const archive = open(script, sample(), given);
     expect(archive.entries.map(({ path }) => path)).toEqual(['a/lamp.txt', 'b/λamp.txt', 'c/oil.txt']);
-    const times = archive.entries.map(({ row }) => row.values[row.type.byName.get('time')!]);
+    const times = archive.entries.map(({ row }) => row.get(row.type.byName.get('time')!));
     expect(times).toEqual([1_700_000_000, undefined, 1_700_000_000]);
-    expect(archive.entries[1]!.row.values.at(-1)).toEqual([-5, 0, 300]);
+    const { row } = archive.entries[1]!;
+    expect([...(row.get(row.type.byName.get('weights')!) as Iterable<number>)]).toEqual([-5, 0, 300]);
     expect(plain(archive, 0)).toBe(plain(archive, 1));
   });
 
@@ -313,7 +314,7 @@ entries:
     const archive = open(script, sample(), given);
     const chosen = (of: Archive): unknown => {
       const head = of.context.part('head') as Archive['entries'][number]['row'];
-      return head.values[head.type.byName.get('chosen')!];
+      return head.get(head.type.byName.get('chosen')!);
     };
     expect(chosen(open(script, emitted(planArchive(archive)), given))).toBe(1);
     const anew = emitted(planArchive(archive, new Map(), { anew: true }));

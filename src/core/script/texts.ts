@@ -1,41 +1,57 @@
 import { equalBytes } from '../bytes';
 import { senseless, type KeptText } from './values';
 
-export type TextEncoding = 'ascii' | 'utf-8' | 'utf-16le' | 'utf-16be' | 'latin1';
-export const TEXT_ENCODINGS: readonly TextEncoding[] = ['ascii', 'utf-8', 'utf-16le', 'utf-16be', 'latin1'];
+export const TEXT_ENCODINGS = [
+  'ascii',
+  'utf-8',
+  'utf-16le',
+  'utf-16be',
+  'latin1',
+  'windows-1252',
+  'shift_jis',
+] as const;
+export type TextEncoding = (typeof TEXT_ENCODINGS)[number];
 
 /** Bytes that one unit of the encoding takes, and so its terminating zero. */
 export const unitLength = (encoding: TextEncoding): 1 | 2 => (encoding.startsWith('utf-16') ? 2 : 1);
 
-/** A text up to its terminating zero, if it has one. Throws FormatError `bad-value` on broken bytes. */
+/** All of the bytes as a text. Throws FormatError `bad-value` on broken bytes. */
 export function decodeText(bytes: Uint8Array, encoding: TextEncoding): string {
   if (encoding === 'latin1' || encoding === 'ascii') {
     let text = '';
     for (const byte of bytes) {
-      if (byte === 0) break;
       if (encoding === 'ascii' && byte > 0x7f) throw senseless('ASCII', `byte 0x${byte.toString(16)}`);
       text += String.fromCharCode(byte);
     }
     return text;
   }
   try {
-    const text = new TextDecoder(encoding, { fatal: true, ignoreBOM: true }).decode(bytes);
-    const end = text.indexOf('\0');
-    return end < 0 ? text : text.slice(0, end);
+    return decoderOf(encoding).decode(bytes);
   } catch {
     throw senseless(`text in ${encoding}`, 'bytes that are none');
   }
 }
 
+const decoders = new Map<string, TextDecoder>();
+
+function decoderOf(encoding: TextEncoding): TextDecoder {
+  let decoder = decoders.get(encoding);
+  if (!decoder) {
+    decoder = new TextDecoder(encoding, { fatal: true, ignoreBOM: true });
+    decoders.set(encoding, decoder);
+  }
+  return decoder;
+}
+
 /** The bytes of a text, without a terminating zero. */
 export function encodeText(text: string, encoding: TextEncoding): Uint8Array {
   if (encoding === 'utf-8') return new TextEncoder().encode(text);
+  if (encoding === 'windows-1252' || encoding === 'shift_jis') return encodeByTable(text, encoding);
   const wide = unitLength(encoding) === 2;
   const bytes = new Uint8Array(text.length * (wide ? 2 : 1));
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);
-    if (!wide && code > (encoding === 'ascii' ? 0x7f : 0xff))
-      throw senseless(`characters of ${encoding}`, JSON.stringify(text[i]));
+    if (!wide && code > (encoding === 'ascii' ? 0x7f : 0xff)) throw notIn(encoding, text[i]!);
     if (!wide) bytes[i] = code;
     else {
       bytes[2 * i + (encoding === 'utf-16le' ? 0 : 1)] = code & 0xff;
@@ -45,11 +61,55 @@ export function encodeText(text: string, encoding: TextEncoding): Uint8Array {
   return bytes;
 }
 
-/** The text in a field, kept with its bytes where padding or spelling would be lost otherwise. */
-export function readText(bytes: Uint8Array, encoding: TextEncoding): string | KeptText {
-  const text = decodeText(bytes, encoding);
+function notIn(encoding: TextEncoding, sign: string): Error {
+  return senseless(`characters of ${encoding}`, JSON.stringify(sign));
+}
+
+const tables = new Map<string, ReadonlyMap<string, readonly number[]>>();
+
+/** The platform decodes these encodings (WHATWG Encoding Standard) but does not encode them, so the table is turned round. */
+function encodeByTable(text: string, encoding: 'windows-1252' | 'shift_jis'): Uint8Array {
+  let table = tables.get(encoding);
+  if (!table) tables.set(encoding, (table = turnedTable(encoding)));
+  const out: number[] = [];
+  for (const sign of text) {
+    const bytes = table.get(sign);
+    if (!bytes) throw notIn(encoding, sign);
+    out.push(...bytes);
+  }
+  return Uint8Array.from(out);
+}
+
+function turnedTable(encoding: 'windows-1252' | 'shift_jis'): ReadonlyMap<string, readonly number[]> {
+  const table = new Map<string, readonly number[]>();
+  const add = (...bytes: number[]): void => {
+    try {
+      const text = decoderOf(encoding).decode(Uint8Array.from(bytes));
+      if ([...text].length === 1 && !table.has(text)) table.set(text, bytes);
+    } catch {
+      // These bytes stand for nothing.
+    }
+  };
+  for (let byte = 0; byte < 256; byte++) add(byte);
+  if (encoding === 'shift_jis')
+    for (let lead = 0x81; lead <= 0xfc; lead++) for (let trail = 0x40; trail <= 0xfc; trail++) add(lead, trail);
+  return table;
+}
+
+/** The text in a field of fixed size, up to its first `fill` unit, kept with its bytes where spelling would be lost. */
+export function readText(bytes: Uint8Array, encoding: TextEncoding, fill = 0): string | KeptText {
+  const unit = unitLength(encoding);
+  let end = bytes.length - (bytes.length % unit);
+  if (fill === 0) {
+    for (let at = 0; at < end; at += unit)
+      if (bytes[at] === 0 && (unit === 1 || bytes[at + 1] === 0)) {
+        end = at;
+        break;
+      }
+  } else while (end > 0 && bytes[end - 1] === fill) end -= unit;
+  const text = decodeText(bytes.subarray(0, end), encoding);
   const plain = encodeText(text, encoding);
-  const padded = new Uint8Array(bytes.length);
+  const padded = new Uint8Array(bytes.length).fill(fill);
   padded.set(plain.subarray(0, bytes.length));
   return plain.length <= bytes.length && equalBytes(padded, bytes)
     ? text

@@ -1,8 +1,18 @@
+import type { Digits } from './digits';
+import type { Evaluation } from './evaluation';
+import type { RecordNode } from './model';
 import type { Scalar } from './scalars';
 import type { TextEncoding } from './texts';
 import type { Value } from './values';
-import type { Evaluation } from './evaluation';
-import type { RecordNode } from './model';
+import type { VariableInteger } from './variable-integers';
+
+/** An expression that only scales and shifts one field of its own record, or a number alone. */
+export interface Linear {
+  /** Undefined where the expression is just `plus`. */
+  readonly name: string | undefined;
+  readonly times: number;
+  readonly plus: number;
+}
 
 /** An expression made ready to run. */
 export interface Compiled {
@@ -13,41 +23,83 @@ export interface Compiled {
   readonly bytesOf: ReadonlySet<string>;
   /** Hashes taken of `plain(payload)`, so that one pass over the payload can take them all. */
   readonly hashesPayload: ReadonlySet<string>;
+  readonly linear: Linear | undefined;
+  /** Works out a whole column of numbers at once; undefined where the expression needs more than that. */
+  readonly column: ColumnExpression | undefined;
   run(context: Evaluation, node: RecordNode | undefined): Value;
 }
 
+/** Where the leaves of a column expression come from; undefined where one is not to be had. */
+export interface ColumnInputs {
+  readonly from: number;
+  readonly count: number;
+  field(name: string): Float64Array | undefined;
+  special(name: 'position' | 'place' | 'stored' | 'plain'): Float64Array | undefined;
+}
+
+/** Gives undefined where some value would not be exact that way; the caller then goes row by row. */
+export type ColumnExpression = (inputs: ColumnInputs) => Float64Array | undefined;
+
+/** Little or big, or as the script's `byte order` rule says for this archive. */
+export type ByteOrder = 'little' | 'big' | 'ruled';
+
 /** How a field's bytes become a value. */
 export type FieldShape =
-  | { sort: 'scalar'; scalar: Scalar; little: boolean }
+  | { sort: 'scalar'; scalar: Scalar; order: ByteOrder }
+  | { sort: 'variable'; integer: VariableInteger }
+  | { sort: 'digits'; digits: Digits }
   | { sort: 'bytes'; size: Compiled | 'rest' }
-  | { sort: 'text'; size: Compiled | 'rest' | 'terminated'; encoding: TextEncoding }
-  | { sort: 'record'; name: string };
+  | { sort: 'text'; size: Compiled | 'rest'; encoding: TextEncoding; fill: number }
+  | { sort: 'ended text'; encoding: TextEncoding; end: number }
+  | { sort: 'counted text'; scalar: Scalar; order: ByteOrder; encoding: TextEncoding }
+  | { sort: 'padding'; size: Compiled | undefined; align: Compiled | undefined; fill: number }
+  | { sort: 'bits'; container: number; from: number; width: number; signed: boolean }
+  | { sort: 'none' }
+  | { sort: 'record'; name: string }
+  | {
+      sort: 'choice';
+      by: Compiled;
+      cases: ReadonlyMap<string, FieldShape>;
+      otherwise: FieldShape | undefined;
+    };
 
 /**
  * Where a field's value comes from when an archive is written: it must equal a value, is kept, follows
- * from something else, or is chosen by a rule.
+ * from something else, or is chosen by a rule. A computed field takes no bytes; a composed one holds bits.
  */
 export type FieldRole =
   | { sort: 'fixed'; value: Value }
   | { sort: 'carried' }
   | { sort: 'derived'; from: Compiled; deep: boolean }
-  | { sort: 'free'; rule: Compiled };
+  | { sort: 'free'; rule: Compiled }
+  | { sort: 'computed'; from: Compiled }
+  | { sort: 'composed'; fields: readonly number[] };
 
-export type Repeat = { sort: 'count'; count: Compiled } | { sort: 'rest' };
+export type Repeat =
+  | { sort: 'count'; count: Compiled }
+  | { sort: 'rest' }
+  /** Ends with the first item for which it is true; that one belongs to the list. */
+  | { sort: 'until'; condition: Compiled }
+  /** Looked at before each item. */
+  | { sort: 'while'; condition: Compiled };
 
 export interface FieldType {
   readonly name: string;
   readonly index: number;
   readonly shape: FieldShape;
-  readonly role: FieldRole;
+  role: FieldRole;
   readonly condition: Compiled | undefined;
   readonly repeat: Repeat | undefined;
   /** Set where the field is a region: bytes of a stated size, unsealed before its shape applies. */
-  readonly region: { size: Compiled; seal: readonly SealStep[] } | undefined;
+  readonly region: { size: Compiled | 'rest'; seal: readonly SealStep[] } | undefined;
   /** Key that is wrong when this derived field does not hold. */
   readonly proves: string | undefined;
+  /** Values that it may have, by their names. */
+  readonly choices: ReadonlyMap<string, Value> | undefined;
   /** Derived fields of the same record that must hold before the region's content is looked at. */
   guards: readonly FieldType[];
+  /** Whether entries keep their payload in this field. */
+  isPayload: boolean;
 }
 
 export interface RecordType {
@@ -56,47 +108,90 @@ export interface RecordType {
   readonly byName: ReadonlyMap<string, number>;
   /** The fewest bytes that one can take. */
   leastLength: number;
+  /** Whether its length can change when an archive is written. */
+  elastic: boolean;
+  /** Whether a list of them can be kept in columns. */
+  flat: boolean;
 }
 
 /** One step on the way from stored to plain bytes. */
 export type SealStep = { readonly condition: Compiled | undefined } & (
-  | { sort: 'codec'; codec: string; size: Compiled | undefined }
-  | { sort: 'cipher'; cipher: string; key: Compiled; iv: Compiled | undefined }
+  | {
+      sort: 'codec';
+      codec: string;
+      size: Compiled | undefined;
+      settings: ReadonlyMap<string, Compiled>;
+    }
+  | {
+      sort: 'cipher';
+      cipher: string;
+      key: Compiled | undefined;
+      iv: Compiled | undefined;
+      settings: ReadonlyMap<string, Compiled>;
+      /** Bytes in front that stay as they are. */
+      skip: Compiled | undefined;
+      /** Where the cipher applies: the first bytes only, every nth block, or all. */
+      first: Compiled | undefined;
+      every: { nth: Compiled; of: Compiled } | undefined;
+      /** Last bytes that make no whole block stay as they are. */
+      tail: 'refused' | 'kept';
+    }
   | {
       sort: 'blocks';
       /** Plain bytes a block. */
       plain: Compiled;
       /** Plain bytes in all. */
       total: Compiled;
-      scalar: Scalar;
-      little: boolean;
+      /** Where the stored sizes stand: in a table before all blocks, or before each one. */
+      table: { scalar: Scalar; order: ByteOrder; each: boolean } | undefined;
+      /** Stored sizes kept elsewhere. */
+      sizes: Compiled | undefined;
       /** Bit in the table that marks a block stored as it is; 0 for none. */
       rawBit: number;
+      /** Whether a block whose stored size is its plain size is stored as it is. */
+      rawWhenFull: boolean;
+      align: Compiled | undefined;
       codec: string;
+      settings: ReadonlyMap<string, Compiled>;
     }
 );
 
 export interface PartType {
   readonly name: string;
+  readonly index: number;
   readonly record: string;
   readonly at: Compiled;
   readonly condition: Compiled | undefined;
-  readonly count: Compiled | undefined;
+  readonly repeat: Repeat | undefined;
   /** For linked parts: where the next one lies, 0 at the end. */
   readonly next: Compiled | undefined;
+  /** One record for every item of this list; `at` is then said in terms of the item. */
+  readonly each: Compiled | undefined;
   readonly align: Compiled | undefined;
 }
 
+/** Where an entry's bytes are. */
+export type PayloadType =
+  | { sort: 'placed'; at: Compiled; size: Compiled }
+  /** One after the other from a place on, in the order of the rows. */
+  | { sort: 'in order'; from: Compiled; size: Compiled }
+  /** In a field of the row, or of the record that `of` names. */
+  | { sort: 'field'; field: string; of: Compiled | undefined };
+
 export interface EntriesType {
   readonly each: Compiled;
+  readonly where: Compiled | undefined;
   readonly path: Compiled | undefined;
   readonly hash: Compiled | undefined;
   readonly hashing: NameHashing | undefined;
   readonly names: Compiled | undefined;
-  readonly size: Compiled;
-  readonly at: Compiled;
-  readonly storedSize: Compiled;
+  /** Plain bytes; undefined where nothing says so before the payload is opened. */
+  readonly size: Compiled | undefined;
+  readonly modified: Compiled | undefined;
+  readonly payload: PayloadType;
   readonly align: Compiled | undefined;
+  /** The byte that fills the room before an aligned payload. */
+  readonly fill: number;
   readonly seal: readonly SealStep[];
   /** Whether payloads may change places when everything is chosen anew. */
   readonly anyOrder: boolean;
@@ -105,12 +200,21 @@ export interface EntriesType {
 /** How a path becomes the number that an archive keeps in its stead. */
 export interface NameHashing {
   readonly hash: string;
-  readonly lowerCase: boolean;
-  readonly separator: '/' | '\\';
+  readonly seed: Compiled | undefined;
+  readonly spelling: 'kept' | 'lower' | 'upper';
+  readonly separator: string;
+  readonly extension: 'kept' | 'dropped';
+  readonly encoding: TextEncoding;
+  readonly before: string;
+  readonly behind: string;
+  /** The part of a wide hash that is kept. */
+  readonly half: 'first' | 'last' | undefined;
+  readonly bits: number;
 }
 
 /** What makes a file look like this format. */
 export interface Mark {
+  /** Counted from the end of the file where negative. */
   readonly at: number;
   readonly bytes: Uint8Array;
 }
@@ -119,6 +223,13 @@ export interface KeyType {
   readonly name: string;
   readonly length: number | undefined;
   readonly about: string;
+}
+
+export interface ParameterType {
+  readonly name: string;
+  readonly about: string;
+  readonly default: Value;
+  readonly oneOf: readonly Value[] | undefined;
 }
 
 /** A script that describes a picture says what its fields mean for looking at it. */
@@ -133,13 +244,22 @@ export interface Script {
   readonly title: string;
   readonly about: string;
   readonly author: string;
+  readonly terms: string;
+  /** Versions on which it was tried. */
   readonly triedOn: readonly string[];
+  /** Versions on which it should work, untried. */
+  readonly meantFor: readonly string[];
   readonly text: string;
-  readonly marks: readonly Mark[];
+  /** One of these sets of marks must be there whole. */
+  readonly marks: readonly (readonly Mark[])[];
+  /** Endings of the files it is for, such as `.box`; they decide between scripts with the same marks. */
+  readonly endings: readonly string[];
   readonly keys: ReadonlyMap<string, KeyType>;
+  readonly parameters: ReadonlyMap<string, ParameterType>;
   readonly constants: ReadonlyMap<string, Value>;
   readonly records: ReadonlyMap<string, RecordType>;
   readonly parts: readonly PartType[];
-  readonly entries: EntriesType;
+  readonly entries: readonly EntriesType[];
+  readonly orderRule: Compiled | undefined;
   readonly picture: PictureType | undefined;
 }

@@ -1,4 +1,5 @@
 import { FormatError, refOfBytes, toHex, type BytesRef } from '../bytes';
+import { isItems, type ItemList } from './items';
 import type { PayloadHandle, RecordNode, RegionNode } from './model';
 
 /**
@@ -16,6 +17,8 @@ export type Value =
   | RegionNode
   | PayloadHandle
   | KeptText
+  | KeptNumber
+  | ItemList
   | readonly Value[]
   | undefined;
 
@@ -25,6 +28,17 @@ export interface KeptText {
   readonly text: string;
   readonly raw: Uint8Array;
 }
+
+/** A number whose bytes may be spelled in several ways, kept so that they can be written back. */
+export interface KeptNumber {
+  readonly sort: 'number';
+  readonly value: number | bigint;
+  readonly raw: Uint8Array;
+}
+
+/** A number without the spelling it was read in. */
+export const bare = (value: Value): Value =>
+  typeof value === 'object' && 'sort' in value && value.sort === 'number' ? value.value : value;
 
 const LEAST = BigInt(Number.MIN_SAFE_INTEGER);
 const MOST = BigInt(Number.MAX_SAFE_INTEGER);
@@ -57,12 +71,17 @@ export function describeValue(value: Value): string {
   if (typeof value === 'boolean') return String(value);
   if (value instanceof Uint8Array)
     return `${toHex(value.subarray(0, 16))}${value.length > 16 ? '…' : ''} (${value.length} bytes)`;
-  if (Array.isArray(value)) return `a list of ${value.length}`;
-  if ('sort' in value) return value.sort === 'text' ? JSON.stringify(value.text) : `a ${value.sort}`;
+  if (isItems(value)) return `a list of ${value.length}`;
+  if ('sort' in value) {
+    if (value.sort === 'number') return describeValue(value.value);
+    return value.sort === 'text' ? JSON.stringify(value.text) : `a ${value.sort}`;
+  }
   return 'bytes';
 }
 
-export function asInteger(value: Value): number | bigint {
+export function asInteger(given: Value): number | bigint {
+  if (isInteger(given)) return given;
+  const value = bare(given);
   if (isInteger(value)) return value;
   if (typeof value === 'boolean') return value ? 1 : 0;
   throw senseless('a whole number', describeValue(value));
@@ -75,7 +94,8 @@ export function asCount(value: Value): number {
   throw senseless('a count or place of at most 53 bits', describeValue(value));
 }
 
-export function asTruth(value: Value): boolean {
+export function asTruth(given: Value): boolean {
+  const value = bare(given);
   if (typeof value === 'boolean') return value;
   if (value === undefined) return false;
   if (isNumeric(value)) return value !== 0;
@@ -153,7 +173,10 @@ function bits(operator: string, left: Value, right: Value): number | bigint {
 const fits31 = (value: number): boolean => value >= 0 && value <= 0x7fffffff;
 
 /** Whether two values are the same; bytes and texts by content. */
-export function sameValue(left: Value, right: Value): boolean {
+export function sameValue(one: Value, other: Value): boolean {
+  if (one === other) return true;
+  const left = bare(one);
+  const right = bare(other);
   if (left === right) return true;
   if (typeof left === 'boolean' || typeof right === 'boolean')
     return typeof left === typeof right ? false : asInteger(left) === asInteger(right);
@@ -166,9 +189,11 @@ export function sameValue(left: Value, right: Value): boolean {
 const isTextual = (value: Value): boolean =>
   typeof value === 'string' || (typeof value === 'object' && 'sort' in value && value.sort === 'text');
 
-function compare(operator: string, left: Value, right: Value): boolean {
-  if (operator === '==') return sameValue(left, right);
-  if (operator === '!=') return !sameValue(left, right);
+function compare(operator: string, one: Value, other: Value): boolean {
+  if (operator === '==') return sameValue(one, other);
+  if (operator === '!=') return !sameValue(one, other);
+  const left = bare(one);
+  const right = bare(other);
   if (!isNumeric(left) || !isNumeric(right))
     throw senseless('two numbers to compare', `${describeValue(left)} and ${describeValue(right)}`);
   if (operator === '<') return left < right;

@@ -1,56 +1,59 @@
-import { FormatError, withFacts } from '../bytes';
+import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
-import { absolute, type RecordNode, type RegionNode } from './model';
-import type { FieldType } from './types';
-import { encodeText, unitLength } from './texts';
-import { asCount, asText, describeValue, sameValue, type Value } from './values';
+import { isItems, type Items } from './items';
+import { absolute, type RecordNode } from './model';
+import { RowTable, TableRow } from './table';
+import type { ColumnInputs, FieldType } from './types';
+import { describeValue, sameValue, type Value } from './values';
 
-/** Offset of a field from the start of its record, from the lengths of those before it. */
-export function fieldOffset(node: RecordNode, field: FieldType, context: Evaluation): number {
-  let at = 0;
-  for (const other of node.type.fields) {
-    if (other === field) break;
-    at += valueLength(node.values[other.index], other, node, context);
-  }
-  return at;
+/** Columns of what entries say of themselves, for rows that are entries in order. */
+export interface EntryColumns {
+  readonly place: Float64Array;
+  readonly stored: Float64Array;
+  readonly plain: Float64Array;
 }
 
-/** Bytes that a field's value takes as it was read. */
-export function valueLength(value: Value, field: FieldType, node: RecordNode, context: Evaluation): number {
-  if (value === undefined) return 0;
-  if (Array.isArray(value) && !field.region)
-    return (value as readonly Value[]).reduce<number>(
-      (sum, one) => sum + valueLength(one, field, node, context),
-      0,
-    );
-  if (typeof value === 'object' && 'sort' in value) {
-    if (value.sort === 'record') return value.length;
-    if (value.sort === 'region') return value.storedLength;
-  }
-  const { shape } = field;
-  if (shape.sort === 'scalar') return shape.scalar.size;
-  if (shape.sort === 'bytes') return (value as { length: number }).length;
-  if (shape.sort !== 'text' || shape.size === 'rest') return 0;
-  if (shape.size !== 'terminated') return asCount(shape.size.run(context, node));
-  const kept = typeof value === 'object' && 'sort' in value && value.sort === 'text';
-  const bytes = kept ? value.raw : encodeText(asText(value), shape.encoding);
-  return bytes.length + unitLength(shape.encoding);
-}
+/** Rows that are compared at a time. */
+const BLOCK_ROWS = 8192;
 
 /** Checks one derived field against what it follows from. */
 export function verifyField(node: RecordNode, field: FieldType, context: Evaluation): void {
   if (field.role.sort !== 'derived') return;
-  const actual = node.values[field.index];
+  const actual = node.get(field.index);
   if (actual === undefined) return;
-  const facts = {
-    fieldPath: `${node.path}.${field.name}`,
-    byteOffset: absolute(node.space, node.offset + fieldOffset(node, field, context)),
-  };
+  if (field.repeat) return verifyList(node, field, actual as Items, context);
+  compare(node, field, actual, node, context);
+}
+
+/** Items of a derived list are each worked out with `position` as their number. */
+function verifyList(node: RecordNode, field: FieldType, list: Items, context: Evaluation): void {
+  context.spend(list.length);
+  for (let i = 0; i < list.length; i++) compare(node, field, list.at(i), itemNode(node, i), context);
+}
+
+/** The record as an item of its list sees it: the same but for `position`. */
+export function itemNode(node: RecordNode, position: number): RecordNode {
+  return Object.create(node, { position: { value: position } }) as RecordNode;
+}
+
+function compare(
+  node: RecordNode,
+  field: FieldType,
+  actual: Value,
+  asked: RecordNode,
+  context: Evaluation,
+): void {
+  if (field.role.sort !== 'derived') return;
   const { from } = field.role;
-  const expected = withFacts(facts, () => from.run(context, node));
+  let expected: Value;
+  try {
+    expected = from.run(context, asked);
+  } catch (error) {
+    throw error instanceof FormatError ? error.with(factsOf(node, field)) : error;
+  }
   if (sameValue(actual, expected)) return;
   throw new FormatError(field.proves ? 'key-wrong' : 'derived-mismatch', {
-    ...facts,
+    ...factsOf(node, field, field.repeat ? asked.position : undefined),
     expected: describeValue(expected),
     actual: describeValue(actual),
     why: field.proves
@@ -62,27 +65,96 @@ export function verifyField(node: RecordNode, field: FieldType, context: Evaluat
   });
 }
 
-/** Checks every derived field of a record and of all in it, except those over payload bytes. */
-export function verifyRecord(node: RecordNode, context: Evaluation): number {
-  let held = 0;
-  for (const field of node.type.fields) {
-    if (field.role.sort === 'derived' && !field.role.deep) {
-      verifyField(node, field, context);
-      held++;
+function factsOf(node: RecordNode, field: FieldType, item?: number): { fieldPath: string; byteOffset: number } {
+  const size = field.shape.sort === 'scalar' ? field.shape.scalar.size : 0;
+  return {
+    fieldPath: `${node.path}.${field.name}${item === undefined ? '' : `[${item}]`}`,
+    byteOffset: absolute(node.space, node.offset + node.fieldStart(field.index) + size * (item ?? 0)),
+  };
+}
+
+/** Checks every derived field of a part and of all in it, except those over payload bytes, and counts them. */
+export class PartVerifier {
+  constructor(
+    private readonly context: Evaluation,
+    private readonly columns: EntryColumns | undefined,
+  ) {}
+
+  verify(value: Value): number {
+    if (typeof value !== 'object') return 0;
+    if (isItems(value)) {
+      if (value instanceof RowTable) return this.verifyTable(value);
+      let held = 0;
+      for (let i = 0; i < value.length; i++) {
+        const one = value.at(i);
+        // A list is of one sort throughout, and plain values have nothing to verify.
+        if (typeof one !== 'object' || one instanceof Uint8Array) break;
+        held += this.verify(one);
+      }
+      return held;
     }
-    held += verifyValue(node.values[field.index], context);
+    if (!('sort' in value)) return 0;
+    if (value.sort === 'record') return this.verifyRecord(value);
+    return value.sort === 'region' ? this.verify(value.content) : 0;
   }
-  return held;
+
+  private verifyRecord(node: RecordNode): number {
+    let held = 0;
+    for (const field of node.type.fields) {
+      if (field.role.sort === 'derived' && !field.role.deep) {
+        verifyField(node, field, this.context);
+        held++;
+      }
+      held += this.verify(node.get(field.index));
+    }
+    return held;
+  }
+
+  private verifyTable(table: RowTable): number {
+    let held = 0;
+    for (const field of table.parts.type.fields) {
+      if (field.role.sort !== 'derived' || field.role.deep) continue;
+      for (let from = 0; from < table.length; from += BLOCK_ROWS) {
+        const count = Math.min(BLOCK_ROWS, table.length - from);
+        if (!this.holdsByColumn(table, field, from, count))
+          for (let row = from; row < from + count; row++)
+            verifyField(new TableRow(table, row), field, this.context);
+      }
+      held += table.length;
+    }
+    return held;
+  }
+
+  /** Whether a block of rows holds, as far as columns can tell; false means: look at each. */
+  private holdsByColumn(table: RowTable, field: FieldType, from: number, count: number): boolean {
+    if (field.role.sort !== 'derived' || !field.role.from.column) return false;
+    const expected = field.role.from.column(tableInputs(table, this.columns, from, count));
+    const actual = expected && table.doubles(field.index, from, count);
+    if (!expected || !actual) return false;
+    for (let i = 0; i < count; i++) if (expected[i] !== actual[i]) return false;
+    return true;
+  }
 }
 
-function verifyValue(value: Value, context: Evaluation): number {
-  if (typeof value !== 'object') return 0;
-  if (Array.isArray(value))
-    return (value as readonly Value[]).reduce<number>((sum, one) => sum + verifyValue(one, context), 0);
-  if (!('sort' in value)) return 0;
-  if (value.sort === 'record') return verifyRecord(value, context);
-  return value.sort === 'region' ? verifyValue((value as RegionNode).content, context) : 0;
+/** What a column expression sees of a block of rows. */
+export function tableInputs(
+  table: RowTable,
+  columns: EntryColumns | undefined,
+  from: number,
+  count: number,
+): ColumnInputs {
+  return {
+    from,
+    count,
+    field(name) {
+      const index = table.parts.type.byName.get(name);
+      return index === undefined ? undefined : table.doubles(index, from, count);
+    },
+    special(name) {
+      if (name === 'position') return Float64Array.from({ length: count }, (_, i) => from + i);
+      if (!columns || table.entryBase < 0 || table.entryOf) return undefined;
+      const start = table.entryBase + from;
+      return columns[name].subarray(start, start + count);
+    },
+  };
 }
-
-/** Verifies all that a part holds and counts the derived fields that hold. */
-export const verifyPart = verifyValue;

@@ -1,0 +1,98 @@
+import { hashes } from '../hashes';
+import type { Located } from './located';
+import { parseSeal } from './parse-seal';
+import { byteValue, oneOf, optional, suggest, type ScriptScope } from './scope';
+import { TEXT_ENCODINGS } from './texts';
+import type { EntriesType, NameHashing, PayloadType } from './types';
+
+const WORDS = ['each', 'where', 'path', 'hash', 'hashing', 'names', 'size', 'modified', 'payload', 'about'];
+const PAYLOAD_WORDS = [
+  'at',
+  'from',
+  'field',
+  'of',
+  'size',
+  'align',
+  'fill',
+  'seal',
+  'order',
+];
+
+const groups = (at: Located): Located[] => (at.isList() ? at.items() : [at]);
+
+/** Names of fields in which entries keep their bytes; known before the records are read. */
+export function payloadFieldsOf(at: Located): Set<string> {
+  const names = new Set<string>();
+  for (const group of groups(at)) {
+    const field = group.get('payload')?.get('field');
+    if (field) names.add(field.text());
+  }
+  return names;
+}
+
+/** Reads one group of entries or a list of them. */
+export const parseEntries = (at: Located, scope: ScriptScope): EntriesType[] =>
+  groups(at).map((group) => readGroup(group, scope));
+
+function readGroup(at: Located, scope: ScriptScope): EntriesType {
+  at.entries(WORDS);
+  const payload = at.need('payload');
+  payload.entries(PAYLOAD_WORDS);
+  if (!at.get('path') && !at.get('hash') && at.get('names')) at.fail("'hash' beside 'names'", 'nothing');
+  const type = readPayload(payload, scope);
+  return {
+    each: scope.expression(at.need('each')),
+    where: optional(at.get('where'), scope),
+    path: optional(at.get('path'), scope),
+    hash: optional(at.get('hash'), scope),
+    hashing: readHashing(at.get('hashing'), scope),
+    names: optional(at.get('names'), scope),
+    size: optional(at.get('size'), scope),
+    modified: optional(at.get('modified'), scope),
+    payload: type,
+    align: optional(payload.get('align'), scope),
+    fill: byteValue(payload.get('fill'), 0),
+    seal: parseSeal(payload.get('seal'), scope),
+    anyOrder: oneOf(payload.get('order'), ['any', 'kept'], 'any') === 'any' && type.sort === 'placed',
+  };
+}
+
+function readPayload(at: Located, scope: ScriptScope): PayloadType {
+  const kinds = (['at', 'from', 'field'] as const).filter((word) => at.get(word));
+  if (kinds.length !== 1) return at.fail("one of 'at', 'from' and 'field'", kinds.join(' and ') || 'none');
+  const field = at.get('field');
+  if (field) {
+    for (const word of ['size', 'align'] as const)
+      if (at.get(word)) at.need(word).fail('only a seal beside a field', word, 'The field itself says where the bytes are');
+    if (!scope.known.others.has(field.text()))
+      field.fail('the name of a field', `'${field.text()}'`, suggest(field.text(), scope.known.others));
+    return { sort: 'field', field: field.text(), of: optional(at.get('of'), scope) };
+  }
+  const size = scope.expression(at.need('size'));
+  const from = at.get('from');
+  if (from) return { sort: 'in order', from: scope.expression(from), size };
+  return { sort: 'placed', at: scope.expression(at.need('at')), size };
+}
+
+function readHashing(at: Located | undefined, scope: ScriptScope): NameHashing | undefined {
+  if (!at) return undefined;
+  at.entries(['function', 'seed', 'case', 'separator', 'extension', 'encoding', 'before', 'behind', 'half', 'bits']);
+  const hash = at.need('function');
+  if (!hashes.get(hash.text())) hash.fail('a hash', `'${hash.text()}'`, suggest(hash.text(), hashes.names()));
+  const half = at.get('half');
+  const bits = at.get('bits')?.scalar() ?? 64;
+  if (typeof bits !== 'number' || bits < 8 || bits > 64 || bits % 8 !== 0)
+    return at.need('bits').fail('8 to 64 bits in whole bytes', String(bits));
+  return {
+    hash: hash.text(),
+    seed: optional(at.get('seed'), scope),
+    spelling: oneOf(at.get('case'), ['kept', 'lower', 'upper'], 'kept'),
+    separator: at.get('separator')?.text() ?? '/',
+    extension: oneOf(at.get('extension'), ['kept', 'dropped'], 'kept'),
+    encoding: oneOf(at.get('encoding'), TEXT_ENCODINGS, 'utf-8'),
+    before: at.get('before')?.text() ?? '',
+    behind: at.get('behind')?.text() ?? '',
+    half: half && oneOf<'first' | 'last'>(half, ['first', 'last'], 'first'),
+    bits,
+  };
+}
