@@ -4,7 +4,12 @@ import type { Primitives } from '../primitives';
 import { encodeText, type NameHashing } from '../script';
 
 /** The number that stands for a path, as 16 hexadecimal digits. Throws FormatError where the encoding lacks a character. */
-export function hashOfPath(path: string, hashing: NameHashing, primitives: Primitives, seed?: bigint): string {
+export function hashOfPath(
+  path: string,
+  hashing: NameHashing,
+  primitives: Primitives,
+  seed?: bigint,
+): string {
   let text = hashing.extension === 'dropped' ? path.replace(/\.[^./]*$/, '') : path;
   if (hashing.separator !== '/') text = text.replaceAll('/', hashing.separator);
   if (hashing.spelling === 'lower') text = text.toLowerCase();
@@ -19,7 +24,9 @@ export function hashOfPath(path: string, hashing: NameHashing, primitives: Primi
     return hexOf64(number);
   }
   const wide = BigInt(value);
-  return hexOf64(hashing.half === 'first' ? wide >> BigInt(64 - hashing.bits) : BigInt.asUintN(hashing.bits, wide));
+  return hexOf64(
+    hashing.half === 'first' ? wide >> BigInt(64 - hashing.bits) : BigInt.asUintN(hashing.bits, wide),
+  );
 }
 
 /** Reads a list of names: a path a line, empty lines and lines that begin with `#` left out. */

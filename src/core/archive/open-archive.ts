@@ -84,7 +84,14 @@ class OpenedArchive implements Archive {
   ) {
     const budget = options.budget ?? new Budget();
     const keys = options.keys ?? new Map<string, Uint8Array>();
-    this.context = new ReadEvaluation(source, options.primitives, script, keys, options.parameters ?? new Map(), budget);
+    this.context = new ReadEvaluation(
+      source,
+      options.primitives,
+      script,
+      keys,
+      options.parameters ?? new Map(),
+      budget,
+    );
     const reader = new RecordReader(script, this.context, budget);
     const file: Space = { source, fileOffset: 0, file: 0, within: '' };
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part, file));

@@ -51,7 +51,10 @@ export class EntryReader {
         });
       if (group.where) {
         kept ??= new Int32Array(rows.length).fill(-1);
-        if (!asTruth(withFacts({ fieldPath: `${row.path}, where` }, () => group.where!.run(this.context, row)))) continue;
+        if (
+          !asTruth(withFacts({ fieldPath: `${row.path}, where` }, () => group.where!.run(this.context, row)))
+        )
+          continue;
         kept[i] = this.entries.length;
       }
       const entry = this.readEntry(group, row, pool, behind);
@@ -66,7 +69,11 @@ export class EntryReader {
     const each = withFacts({ fieldPath: 'entries.each' }, () => group.each.run(this.context, undefined));
     if (typeof each !== 'number') return flattened(each, this.context);
     if (each > this.source.length)
-      throw new FormatError('budget', { fieldPath: 'entries.each', expected: `at most ${this.source.length} entries`, actual: `${each}` });
+      throw new FormatError('budget', {
+        fieldPath: 'entries.each',
+        expected: `at most ${this.source.length} entries`,
+        actual: `${each}`,
+      });
     return numberedRows(asCount(each), { source: this.source, fileOffset: 0, file: 0, within: '' });
   }
 
@@ -80,7 +87,10 @@ export class EntryReader {
       if (!pool.has(hash)) pool.set(hash, name);
     };
     if (names) {
-      const listed = flattened(withFacts({ fieldPath: 'entries.names' }, () => names.run(this.context, undefined)), this.context);
+      const listed = flattened(
+        withFacts({ fieldPath: 'entries.names' }, () => names.run(this.context, undefined)),
+        this.context,
+      );
       for (let i = 0; i < listed.length; i++) add(asText(listed.at(i)));
     }
     for (const name of this.options.names ?? []) add(name);
@@ -99,7 +109,10 @@ export class EntryReader {
     const spelled = separator === '/' ? given : given?.replaceAll(separator, '/');
     const unsafe = spelled === undefined ? undefined : pathProblem(spelled);
     const { payload } = group;
-    const holder = payload.sort === 'field' ? this.holderOf(payload.of ? value(payload.of, 'payload.of') : row, facts) : undefined;
+    const holder =
+      payload.sort === 'field'
+        ? this.holderOf(payload.of ? value(payload.of, 'payload.of') : row, facts)
+        : undefined;
     let offset: number;
     let storedSize: number;
     if (payload.sort === 'field') {
@@ -115,7 +128,8 @@ export class EntryReader {
         offset = Math.ceil(from / unit) * unit;
       }
     }
-    const path = spelled === undefined ? `unnamed/${hash ?? index}` : unsafe ? standInPath(index, spelled) : spelled;
+    const path =
+      spelled === undefined ? `unnamed/${hash ?? index}` : unsafe ? standInPath(index, spelled) : spelled;
     const size = group.size && asCount(value(group.size, 'size'));
     const modified = group.modified && Number(asInteger(value(group.modified, 'modified')));
     const problem = unsafe
@@ -148,7 +162,11 @@ export class EntryReader {
 
   private holderOf(value: Value, facts: { fieldPath: string }): RecordNode {
     if (typeof value === 'object' && 'sort' in value && value.sort === 'record') return value;
-    throw new FormatError('bad-value', { ...facts, expected: 'the record with the payload', actual: describeValue(value) });
+    throw new FormatError('bad-value', {
+      ...facts,
+      expected: 'the record with the payload',
+      actual: describeValue(value),
+    });
   }
 
   private payloadProblem(
@@ -171,7 +189,11 @@ export class EntryReader {
       const steps = resolveSeal(group.seal, this.context, row, 'without keys');
       const doubt = implausible(steps, storedSize, size);
       return doubt
-        ? new FormatError('bad-value', { ...facts, why: doubt, remedy: 'The table is wrong or the file damaged' })
+        ? new FormatError('bad-value', {
+            ...facts,
+            why: doubt,
+            remedy: 'The table is wrong or the file damaged',
+          })
         : undefined;
     } catch (error) {
       if (error instanceof FormatError) return error.with(facts);

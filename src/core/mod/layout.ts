@@ -5,7 +5,15 @@ import { asCount, flattened, RowTable, type Items, type RecordNode } from '../sc
 export type LayoutItem =
   | { sort: 'record'; node: RecordNode; from: number; was: number; align: number; pinned?: number }
   | { sort: 'table'; table: RowTable; from: number; was: number; align: number; pinned?: number }
-  | { sort: 'payload'; entries: Entry[]; from: number; was: number; align: number; changed: boolean; fill: number }
+  | {
+      sort: 'payload';
+      entries: Entry[];
+      from: number;
+      was: number;
+      align: number;
+      changed: boolean;
+      fill: number;
+    }
   | { sort: 'gap'; from: number; was: number; align: 1 };
 
 export interface Placed {
@@ -48,7 +56,13 @@ function recordItems(archive: Archive): LayoutItem[] {
     const isPinned = part.at.mentions.size === 0 && !part.next && !part.each;
     if (value instanceof RowTable) {
       const { offset, byteLength } = value.parts;
-      const item: LayoutItem = { sort: 'table', table: value, from: offset, was: byteLength, align: unit(undefined) };
+      const item: LayoutItem = {
+        sort: 'table',
+        table: value,
+        from: offset,
+        was: byteLength,
+        align: unit(undefined),
+      };
       return [isPinned ? { ...item, pinned: offset } : item];
     }
     const nodes: Items = flattened(value, context);

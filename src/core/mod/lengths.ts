@@ -41,7 +41,9 @@ export class Lengths {
   ofRegion(region: RegionNode): number {
     const known = this.ofRegions.get(region);
     if (known !== undefined) return known;
-    return region.inner === region.space ? this.ofContent(region.content, region.field, region.owner, region.storedLength) : region.storedLength;
+    return region.inner === region.space
+      ? this.ofContent(region.content, region.field, region.owner, region.storedLength)
+      : region.storedLength;
   }
 
   /** Where a field begins in its record. */
@@ -56,7 +58,8 @@ export class Lengths {
   startInList(node: RecordNode): number {
     const { siblings } = node;
     if (!siblings || node.position === 0) return 0;
-    if (!node.type.elastic || node instanceof TableRow) return node.offset - (siblings.at(0) as RecordNode).offset;
+    if (!node.type.elastic || node instanceof TableRow)
+      return node.offset - (siblings.at(0) as RecordNode).offset;
     let starts = this.starts.get(siblings);
     if (!starts) {
       starts = new Float64Array(siblings.length).fill(-1);
@@ -65,7 +68,8 @@ export class Lengths {
     }
     let known = node.position;
     while (starts[known]! < 0) known--;
-    for (; known < node.position; known++) starts[known + 1] = starts[known]! + this.ofRecord(siblings.at(known) as RecordNode);
+    for (; known < node.position; known++)
+      starts[known + 1] = starts[known]! + this.ofRecord(siblings.at(known) as RecordNode);
     return starts[node.position]!;
   }
 

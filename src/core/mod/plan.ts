@@ -118,7 +118,8 @@ function settle(
   const elastic = regionsOf(archive).filter((region) =>
     region.field.region!.seal.some((step) => step.sort !== 'cipher'),
   );
-  const stretches = elastic.length > 0 || items.some((item) => item.sort === 'record' && item.node.type.elastic);
+  const stretches =
+    elastic.length > 0 || items.some((item) => item.sort === 'record' && item.node.type.elastic);
   const places = new PlannedPlaces(archive, evaluation, items);
   evaluation.places = places;
   let before: readonly Placed[] | undefined;

@@ -58,7 +58,9 @@ export class PlannedPlaces implements Places {
       else high = middle;
     }
     const before = this.sorted[low - 1];
-    return before ? before.place + Math.min(from - before.item.from, Math.max(before.length, before.item.was)) : from;
+    return before
+      ? before.place + Math.min(from - before.item.from, Math.max(before.length, before.item.was))
+      : from;
   }
 
   span(from: number, length: number): BytesRef {

@@ -87,8 +87,7 @@ export class RecordWriter {
   ): void {
     switch (shape.sort) {
       case 'scalar': {
-        const little =
-          shape.order === 'ruled' ? this.evaluation.isLittle(node) : shape.order === 'little';
+        const little = shape.order === 'ruled' ? this.evaluation.isLittle(node) : shape.order === 'little';
         piece.number(shape.scalar, bare(value), little);
         return;
       }
@@ -179,11 +178,11 @@ export class RecordWriter {
 
 /** The bytes that a value had, where it still has that value. */
 function rawOf(value: Value, read: Value): Uint8Array | undefined {
-  if (typeof read !== 'object' || !('sort' in read) || (read.sort !== 'number' && read.sort !== 'text')) return undefined;
+  if (typeof read !== 'object' || !('sort' in read) || (read.sort !== 'number' && read.sort !== 'text'))
+    return undefined;
   return value === read || sameValue(value, read) ? read.raw : undefined;
 }
 
 function isSort(value: Value, sort: 'region' | 'record' | 'number'): boolean {
   return typeof value === 'object' && 'sort' in value && value.sort === sort;
 }
-

@@ -15,7 +15,8 @@ export function regionsOf(archive: Archive): RegionNode[] {
     if (!('sort' in value)) return;
     if (value.sort === 'record') {
       for (const field of value.type.fields)
-        if (field.region || field.shape.sort === 'record' || field.shape.sort === 'choice') visit(value.get(field.index));
+        if (field.region || field.shape.sort === 'record' || field.shape.sort === 'choice')
+          visit(value.get(field.index));
     } else if (value.sort === 'region') {
       if (value.field.region!.seal.length > 0) found.push(value);
       visit(value.content);

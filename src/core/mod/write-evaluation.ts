@@ -134,7 +134,8 @@ export class WriteEvaluation implements Evaluation {
         // Anything but records has the same shape as it was read.
         if (one === undefined || index === undefined) return this.original.fieldOfAll(list, name);
         const value = this.field(one, index);
-        if (typeof value === 'object' && !(value instanceof Uint8Array)) return this.original.fieldOfAll(list, name);
+        if (typeof value === 'object' && !(value instanceof Uint8Array))
+          return this.original.fieldOfAll(list, name);
         if (value !== undefined) found.push(value);
       }
       return found;
@@ -182,7 +183,11 @@ export class WriteEvaluation implements Evaluation {
     return known;
   }
 
-  private ruleFor(field: FieldType, node: RecordNode, read: Value): ((node: RecordNode) => Value) | undefined {
+  private ruleFor(
+    field: FieldType,
+    node: RecordNode,
+    read: Value,
+  ): ((node: RecordNode) => Value) | undefined {
     const { role } = field;
     if (role.sort === 'computed') return (at) => role.from.run(this, at);
     if (read === undefined) return undefined;
@@ -228,11 +233,13 @@ export class WriteEvaluation implements Evaluation {
 
   place(thing: Placed): number {
     if (thing.sort === 'payload') return this.placeOfPayload(thing.index);
-    if (thing.sort === 'region') return this.place(thing.owner) + this.lengths.startOfField(thing.owner, thing.field.index);
+    if (thing.sort === 'region')
+      return this.place(thing.owner) + this.lengths.startOfField(thing.owner, thing.field.index);
     const places = this.laidOut();
     const { parent, space } = thing;
     if (!parent) {
-      if (thing instanceof TableRow) return places.ofTable(thing.table) + thing.offset - thing.table.parts.offset;
+      if (thing instanceof TableRow)
+        return places.ofTable(thing.table) + thing.offset - thing.table.parts.offset;
       return places.ofRecord(thing);
     }
     const inside = this.lengths.startInList(thing);
@@ -243,7 +250,9 @@ export class WriteEvaluation implements Evaluation {
   private placeOfPayload(index: number): number {
     const { holder, group } = this.archive.entries[index]!;
     if (!holder || group.payload.sort !== 'field') return this.laidOut().ofPayload(index);
-    return this.place(holder) + this.lengths.startOfField(holder, holder.type.byName.get(group.payload.field)!);
+    return (
+      this.place(holder) + this.lengths.startOfField(holder, holder.type.byName.get(group.payload.field)!)
+    );
   }
 
   fieldPlace(node: RecordNode, name: string): number {
@@ -368,11 +377,15 @@ function sameStep(a: ResolvedStep, b: ResolvedStep): boolean {
       equalBytes(a.iv ?? NOTHING, b.iv ?? NOTHING) &&
       sameSettings(a.settings, b.settings)
     );
-  if (a.sort === 'codec' && b.sort === 'codec') return a.codec === b.codec && sameSettings(a.settings, b.settings);
+  if (a.sort === 'codec' && b.sort === 'codec')
+    return a.codec === b.codec && sameSettings(a.settings, b.settings);
   return a.sort === 'blocks' && b.sort === 'blocks' && a.codec === b.codec && a.plain === b.plain;
 }
 
-function sameSettings(a: ResolvedStep extends infer S ? (S extends { settings: infer T } ? T : never) : never, b: typeof a): boolean {
+function sameSettings(
+  a: ResolvedStep extends infer S ? (S extends { settings: infer T } ? T : never) : never,
+  b: typeof a,
+): boolean {
   for (const [name, value] of a) if (String(value) !== String(b.get(name))) return false;
   return true;
 }

@@ -17,7 +17,9 @@ export function analyseRecords(records: ReadonlyMap<string, RecordType>, at: Loc
 }
 
 const shapesOf = (shape: FieldShape): FieldShape[] =>
-  shape.sort === 'choice' ? [...shape.cases.values(), ...(shape.otherwise ? [shape.otherwise] : [])] : [shape];
+  shape.sort === 'choice'
+    ? [...shape.cases.values(), ...(shape.otherwise ? [shape.otherwise] : [])]
+    : [shape];
 
 function isElastic(field: FieldType, records: ReadonlyMap<string, RecordType>): boolean {
   if (field.isPayload) return true;
@@ -37,7 +39,9 @@ function isElastic(field: FieldType, records: ReadonlyMap<string, RecordType>): 
         return isMade;
       case 'text':
       case 'bytes':
-        return isMade && (shape.size === 'rest' || shape.size.linear?.name !== undefined || !shape.size.linear);
+        return (
+          isMade && (shape.size === 'rest' || shape.size.linear?.name !== undefined || !shape.size.linear)
+        );
       default:
         return false;
     }

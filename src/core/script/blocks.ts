@@ -17,12 +17,18 @@ export function unblocked(ref: BytesRef, step: ResolvedBlocks, primitives: Primi
       const puller = new ChunkPuller(ref);
       const pull = (wanted: number, why: string): Uint8Array => {
         if (wanted > puller.left)
-          throw new FormatError('truncated', { expected: `${wanted} bytes`, actual: `${puller.left} left`, why });
+          throw new FormatError('truncated', {
+            expected: `${wanted} bytes`,
+            actual: `${puller.left} left`,
+            why,
+          });
         return puller.take(wanted);
       };
       const readSize = (bytes: Uint8Array, at: number): number =>
         Number(
-          asInteger(table!.scalar.read(new DataView(bytes.buffer, bytes.byteOffset, bytes.length), at, table!.little)),
+          asInteger(
+            table!.scalar.read(new DataView(bytes.buffer, bytes.byteOffset, bytes.length), at, table!.little),
+          ),
         );
       const width = table?.scalar.size ?? 0;
       const front =
@@ -30,8 +36,11 @@ export function unblocked(ref: BytesRef, step: ResolvedBlocks, primitives: Primi
           ? pull(count * width, `the entry claims ${total} plain bytes, a table of ${count} blocks`).slice()
           : undefined;
       if (sizes && sizes.length < count)
-        throw new FormatError('bad-value', { expected: `sizes of ${count} blocks`, actual: `${sizes.length}` });
-      for (let block = 0, at = (front?.length ?? 0); block < count; block++) {
+        throw new FormatError('bad-value', {
+          expected: `sizes of ${count} blocks`,
+          actual: `${sizes.length}`,
+        });
+      for (let block = 0, at = front?.length ?? 0; block < count; block++) {
         const where = `in block ${block} of ${count}`;
         const skipped = alignUp(at, step.align) - at;
         pull(skipped, where);

@@ -105,12 +105,11 @@ function combine(apply: (a: number, b: number) => number, left: Maker, right: Ma
 }
 
 /** Whether an expression is a number, a name, or a name scaled and shifted by numbers. */
-export function linearOf(
-  expression: Expression,
-  constants: ReadonlyMap<string, Value>,
-): Linear | undefined {
+export function linearOf(expression: Expression, constants: ReadonlyMap<string, Value>): Linear | undefined {
   if (expression.kind === 'literal')
-    return typeof expression.value === 'number' ? { name: undefined, times: 0, plus: expression.value } : undefined;
+    return typeof expression.value === 'number'
+      ? { name: undefined, times: 0, plus: expression.value }
+      : undefined;
   if (expression.kind === 'name') {
     const constant = constants.get(expression.name);
     if (typeof constant === 'number') return { name: undefined, times: 0, plus: constant };
@@ -121,8 +120,10 @@ export function linearOf(
   const right = linearOf(expression.right, constants);
   if (!left || !right || (left.name !== undefined && right.name !== undefined)) return undefined;
   const name = left.name ?? right.name;
-  if (expression.operator === '+') return { name, times: left.times + right.times, plus: left.plus + right.plus };
-  if (expression.operator === '-') return { name, times: left.times - right.times, plus: left.plus - right.plus };
+  if (expression.operator === '+')
+    return { name, times: left.times + right.times, plus: left.plus + right.plus };
+  if (expression.operator === '-')
+    return { name, times: left.times - right.times, plus: left.plus - right.plus };
   if (expression.operator !== '*') return undefined;
   const scale = left.name === undefined ? left.plus : right.plus;
   const other = left.name === undefined ? right : left;

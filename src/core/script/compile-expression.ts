@@ -77,7 +77,12 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     }
     if (known.constants.has(word)) return constant(known.constants.get(word));
     if (!known.others.has(word)) {
-      const words = [...known.others, ...known.constants.keys(), ...known.enums.keys(), ...Object.keys(SPECIAL)];
+      const words = [
+        ...known.others,
+        ...known.constants.keys(),
+        ...known.enums.keys(),
+        ...Object.keys(SPECIAL),
+      ];
       throw wrong(at, 'a field, part or constant', `'${word}'`, suggestion(word, words));
     }
     mentions.add(word);
@@ -136,7 +141,12 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (word === 'where' || word === 'first') return search(word, args, at);
     const called = functions.get(word);
     if (!called)
-      throw wrong(at, 'a function', `'${word}'`, suggestion(word, ['if', 'was', 'where', 'first', ...functions.keys()]));
+      throw wrong(
+        at,
+        'a function',
+        `'${word}'`,
+        suggestion(word, ['if', 'was', 'where', 'first', ...functions.keys()]),
+      );
     if (args.length < called.least || args.length > called.most)
       throw wrong(at, `${called.least} to ${called.most} arguments for ${word}`, `${args.length}`);
     if (word === 'plain' || word === 'stored') {

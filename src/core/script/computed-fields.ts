@@ -41,10 +41,14 @@ export class ComputedFields {
   }
 
   private workOut(node: RecordNode, field: FieldType, context: Evaluation): Value {
-    if (field.role.sort !== 'computed' || this.isKnown(node, field.index)) return this.known(node, field.index) as Value;
+    if (field.role.sort !== 'computed' || this.isKnown(node, field.index))
+      return this.known(node, field.index) as Value;
     const { from } = field.role;
     if (++this.depth > DEEPEST)
-      throw new FormatError('budget', { fieldPath: `${node.path}.${field.name}`, expected: `at most ${DEEPEST} records deep` });
+      throw new FormatError('budget', {
+        fieldPath: `${node.path}.${field.name}`,
+        expected: `at most ${DEEPEST} records deep`,
+      });
     this.set(node, field.index, PENDING);
     try {
       const value = withFacts({ fieldPath: `${node.path}.${field.name}` }, () => from.run(context, node));

@@ -43,7 +43,8 @@ export function readDigits(bytes: Uint8Array, base: Digits['base']): KeptNumber 
 /** Spells a number as the one before it was spelled: its filling on the left and what ended it. */
 export function writeDigits(value: number, base: Digits['base'], before: Uint8Array): Uint8Array {
   const digits = value.toString(base);
-  const isUpper = /[A-F]/.test(String.fromCharCode(...before)) && !/[a-f]/.test(String.fromCharCode(...before));
+  const isUpper =
+    /[A-F]/.test(String.fromCharCode(...before)) && !/[a-f]/.test(String.fromCharCode(...before));
   const text = isUpper ? digits.toUpperCase() : digits;
   let ending = 0;
   while (ending < before.length && isBlank(before[before.length - 1 - ending])) ending++;

@@ -2,7 +2,14 @@ export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
 export { functionGroups, functions } from './functions';
 export { isItems, type Items } from './items';
-export { absolute, HeldRecord, type PayloadHandle, type RecordNode, type RegionNode, type Space } from './model';
+export {
+  absolute,
+  HeldRecord,
+  type PayloadHandle,
+  type RecordNode,
+  type RegionNode,
+  type Space,
+} from './model';
 export { parseScript, scriptWords } from './parse-script';
 export { chooseShape, RecordReader } from './read';
 export { fieldIndex, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';

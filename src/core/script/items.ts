@@ -13,8 +13,7 @@ export abstract class ItemList {
 
 export type Items = readonly Value[] | ItemList;
 
-export const isItems = (value: unknown): value is Items =>
-  Array.isArray(value) || value instanceof ItemList;
+export const isItems = (value: unknown): value is Items => Array.isArray(value) || value instanceof ItemList;
 
 /** Several lists one after the other. */
 export class JoinedItems extends ItemList {

@@ -6,17 +6,7 @@ import { TEXT_ENCODINGS } from './texts';
 import type { EntriesType, NameHashing, PayloadType } from './types';
 
 const WORDS = ['each', 'where', 'path', 'hash', 'hashing', 'names', 'size', 'modified', 'payload', 'about'];
-const PAYLOAD_WORDS = [
-  'at',
-  'from',
-  'field',
-  'of',
-  'size',
-  'align',
-  'fill',
-  'seal',
-  'order',
-];
+const PAYLOAD_WORDS = ['at', 'from', 'field', 'of', 'size', 'align', 'fill', 'seal', 'order'];
 
 const groups = (at: Located): Located[] => (at.isList() ? at.items() : [at]);
 
@@ -63,7 +53,8 @@ function readPayload(at: Located, scope: ScriptScope): PayloadType {
   const field = at.get('field');
   if (field) {
     for (const word of ['size', 'align'] as const)
-      if (at.get(word)) at.need(word).fail('only a seal beside a field', word, 'The field itself says where the bytes are');
+      if (at.get(word))
+        at.need(word).fail('only a seal beside a field', word, 'The field itself says where the bytes are');
     if (!scope.known.others.has(field.text()))
       field.fail('the name of a field', `'${field.text()}'`, suggest(field.text(), scope.known.others));
     return { sort: 'field', field: field.text(), of: optional(at.get('of'), scope) };
@@ -76,7 +67,18 @@ function readPayload(at: Located, scope: ScriptScope): PayloadType {
 
 function readHashing(at: Located | undefined, scope: ScriptScope): NameHashing | undefined {
   if (!at) return undefined;
-  at.entries(['function', 'seed', 'case', 'separator', 'extension', 'encoding', 'before', 'behind', 'half', 'bits']);
+  at.entries([
+    'function',
+    'seed',
+    'case',
+    'separator',
+    'extension',
+    'encoding',
+    'before',
+    'behind',
+    'half',
+    'bits',
+  ]);
   const hash = at.need('function');
   if (!hashes.get(hash.text())) hash.fail('a hash', `'${hash.text()}'`, suggest(hash.text(), hashes.names()));
   const half = at.get('half');

@@ -34,7 +34,8 @@ export function parseRecords(
   payloadFields: ReadonlySet<string>,
 ): ReadonlyMap<string, RecordType> {
   const records = new Map<string, RecordType>();
-  for (const [name, record] of at.entries()) records.set(name, readRecord(name, record, scope, payloadFields));
+  for (const [name, record] of at.entries())
+    records.set(name, readRecord(name, record, scope, payloadFields));
   analyseRecords(records, at);
   return records;
 }
@@ -142,7 +143,9 @@ export function readRepeat(at: Located, scope: ScriptScope): Repeat | undefined 
 function readChoices(at: Located | undefined, scope: ScriptScope): FieldType['choices'] {
   if (!at) return undefined;
   const { enums } = scope.known;
-  return enums.get(at.text()) ?? at.fail('one of the enums', `'${at.text()}'`, suggest(at.text(), enums.keys()));
+  return (
+    enums.get(at.text()) ?? at.fail('one of the enums', `'${at.text()}'`, suggest(at.text(), enums.keys()))
+  );
 }
 
 function plainField(name: string, index: number): Omit<FieldType, 'shape'> {
@@ -163,7 +166,8 @@ function plainField(name: string, index: number): Omit<FieldType, 'shape'> {
 function readRole(at: Located, shape: FieldShape, scope: ScriptScope): FieldRole {
   const given = (['fixed', 'derived', 'free'] as const).filter((word) => at.get(word));
   if (given.length > 1) at.need(given[1]!).fail('only one of fixed, derived and free', given.join(' and '));
-  const isPlain = shape.sort !== 'record' && shape.sort !== 'choice' && shape.sort !== 'padding' && !at.get('size');
+  const isPlain =
+    shape.sort !== 'record' && shape.sort !== 'choice' && shape.sort !== 'padding' && !at.get('size');
   const isList = at.get('count') ?? at.get('until') ?? at.get('while');
   if (given.length > 0 && (!isPlain || (isList && given[0] !== 'derived')))
     at.need(given[0]!).fail('a plain field', 'a record, padding, a list or a region');
@@ -192,14 +196,24 @@ function fixedValue(at: Located, shape: FieldShape): Value {
  */
 function readBits(at: Located, container: FieldType, start: number, scope: ScriptScope): FieldType[] {
   const { shape } = container;
-  if (shape.sort !== 'scalar' || shape.scalar.name.startsWith('f') || container.repeat || container.role.sort !== 'carried')
+  if (
+    shape.sort !== 'scalar' ||
+    shape.scalar.name.startsWith('f') ||
+    container.repeat ||
+    container.role.sort !== 'carried'
+  )
     return at.fail('bits of a whole number that has no role of its own', container.name);
   let from = 0;
   const fields = at.entries().map(([name, value], i): FieldType => {
     const isMapping = value.isMapping();
     if (isMapping) value.entries(['width', 'signed', 'derived', 'fixed', 'free', 'enum', 'about']);
     const width = isMapping ? value.need('width').scalar() : value.scalar();
-    if (typeof width !== 'number' || !Number.isInteger(width) || width < 1 || from + width > 8 * shape.scalar.size)
+    if (
+      typeof width !== 'number' ||
+      !Number.isInteger(width) ||
+      width < 1 ||
+      from + width > 8 * shape.scalar.size
+    )
       return value.fail(`a width that fits into ${8 * shape.scalar.size} bits`, String(width));
     const signed = isMapping && value.get('signed')?.scalar() === true;
     const bits: FieldShape = { sort: 'bits', container: container.index, from, width, signed };
@@ -213,7 +227,11 @@ function readBits(at: Located, container: FieldType, start: number, scope: Scrip
     };
   });
   if (from !== 8 * shape.scalar.size)
-    at.fail(`bits that fill all ${8 * shape.scalar.size} of ${shape.scalar.name}`, `${from}`, 'Name the rest as well, such as reserved: 3');
+    at.fail(
+      `bits that fill all ${8 * shape.scalar.size} of ${shape.scalar.name}`,
+      `${from}`,
+      'Name the rest as well, such as reserved: 3',
+    );
   container.role = { sort: 'composed', fields: fields.map(({ index }) => index) };
   return fields;
 }

@@ -50,7 +50,10 @@ export function parseScript(text: string): Script {
   const constants = named('constants', (_name, value): Value => value.scalar());
   const keys = named('keys', readKey);
   const parameters = named('parameters', readParameter);
-  const enums = named('enums', (_name, at) => new Map(at.entries().map(([word, value]): [string, Value] => [word, value.scalar()])));
+  const enums = named(
+    'enums',
+    (_name, at) => new Map(at.entries().map(([word, value]): [string, Value] => [word, value.scalar()])),
+  );
   const records = top.need('records');
   const parts = top.need('parts');
   const others = new Set(parts.entries().map(([name]) => name));
@@ -136,7 +139,9 @@ function readMark(at: Located): Mark {
   at.entries(['at', 'text', 'hex']);
   const place = at.need('at').scalar();
   if (typeof place !== 'number' || !Number.isInteger(place) || Math.abs(place) > 1 << 20)
-    return at.need('at').fail('an offset of at most 1048576, counted from the end where it is negative', String(place));
+    return at
+      .need('at')
+      .fail('an offset of at most 1048576, counted from the end where it is negative', String(place));
   const hex = at.get('hex');
   const bytes = hex
     ? fromHex(hex.text().replace(/\s/g, ''))

@@ -97,7 +97,8 @@ function readBlocks(at: Located, condition: SealStep['condition'], scope: Script
   const each = at.get('each');
   const word = (each ?? at.get('table'))?.text() ?? 'u32';
   const scalar = scalars.get(word);
-  if (!scalar || !word.startsWith('u')) return (each ?? at.need('table')).fail('u8, u16, u24, u32 or u64', word);
+  if (!scalar || !word.startsWith('u'))
+    return (each ?? at.need('table')).fail('u8, u16, u24, u32 or u64', word);
   const bit = at.get('raw bit')?.scalar() ?? -1;
   if (typeof bit !== 'number' || bit < -1 || bit >= Math.min(8 * scalar.size, 53))
     return at.need('raw bit').fail('the number of a bit in the table', String(bit));

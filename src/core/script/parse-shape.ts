@@ -56,7 +56,8 @@ function readCall(
 ): FieldShape | undefined {
   const start = whole.indexOf('(') + 1;
   const [first, second] = cut(inner);
-  const size = (): Compiled | 'rest' => (first.trim() === 'rest' ? 'rest' : scope.expression(at, first, start));
+  const size = (): Compiled | 'rest' =>
+    first.trim() === 'rest' ? 'rest' : scope.expression(at, first, start);
   switch (name) {
     case 'bytes':
       return { sort: 'bytes', size: size() };

@@ -19,7 +19,8 @@ export function ciphered(
 ): BytesRef {
   const { cipher } = step;
   const isWhole = step.skip === undefined && step.first === undefined && !step.every && !step.keepsTail;
-  if (isWhole && ref.length % cipher.blockLength !== 0) throw uneven(cipher.name, cipher.blockLength, ref.length);
+  if (isWhole && ref.length % cipher.blockLength !== 0)
+    throw uneven(cipher.name, cipher.blockLength, ref.length);
   const start = (): CipherStream => cipher.start(step, decrypt, primitives, ref.length);
   return {
     length: ref.length,
@@ -59,7 +60,10 @@ function* stretchesOf(step: ResolvedCipher, length: number): Generator<Stretch> 
     behind += room - ciphered;
   } else {
     if (every.of < 1 || every.nth < 1)
-      throw new FormatError('bad-value', { expected: 'blocks of at least one byte, every first or later', actual: `${every.of}` });
+      throw new FormatError('bad-value', {
+        expected: 'blocks of at least one byte, every first or later',
+        actual: `${every.of}`,
+      });
     for (let block = 0; room > 0; block++) {
       const part = Math.min(every.of, room);
       room -= part;
@@ -74,7 +78,11 @@ function* stretchesOf(step: ResolvedCipher, length: number): Generator<Stretch> 
   if (behind > 0) yield { length: behind, isCiphered: false, starts: false };
 }
 
-function* partly(ref: BytesRef, stretches: Generator<Stretch>, start: () => CipherStream): Generator<Uint8Array> {
+function* partly(
+  ref: BytesRef,
+  stretches: Generator<Stretch>,
+  start: () => CipherStream,
+): Generator<Uint8Array> {
   let stream: CipherStream | undefined;
   let step = stretches.next();
   let left = step.done ? 0 : step.value.length;

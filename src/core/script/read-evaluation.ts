@@ -125,9 +125,7 @@ export class ReadEvaluation implements Evaluation {
   }
 
   place(thing: Placed): number {
-    return thing.sort === 'payload'
-      ? this.access().place(thing.index)
-      : absolute(thing.space, thing.offset);
+    return thing.sort === 'payload' ? this.access().place(thing.index) : absolute(thing.space, thing.offset);
   }
 
   storedLength(thing: Placed): number {
@@ -240,4 +238,3 @@ export function fieldIndex(node: RecordNode, name: string): number {
   if (index !== undefined) return index;
   throw new FormatError('script-wrong', { expected: `a field of ${node.type.name}`, actual: `'${name}'` });
 }
-

@@ -1,7 +1,15 @@
 import { FormatError } from '../bytes';
 import type { Budget } from './budget';
 import { absolute, type RecordNode, type Space } from './model';
-import { columnBytes, makeColumn, NumberList, planFields, RowTable, type Column, type FieldPlan } from './table';
+import {
+  columnBytes,
+  makeColumn,
+  NumberList,
+  planFields,
+  RowTable,
+  type Column,
+  type FieldPlan,
+} from './table';
 import type { FieldType, RecordType } from './types';
 import { describeValue, sameValue } from './values';
 
@@ -36,7 +44,14 @@ export function readTable(
 }
 
 /** Reads `count` numbers of one type that lie side by side; the caller has checked that they are there. */
-export function readNumbers(field: FieldType, count: number, space: Space, at: number, little: boolean, budget: Budget): NumberList {
+export function readNumbers(
+  field: FieldType,
+  count: number,
+  space: Space,
+  at: number,
+  little: boolean,
+  budget: Budget,
+): NumberList {
   const { shape } = field;
   const size = shape.sort === 'scalar' ? shape.scalar.size : 1;
   budget.spendBytes(count * columnBytes(field));
@@ -45,7 +60,16 @@ export function readNumbers(field: FieldType, count: number, space: Space, at: n
   for (let row = 0; row < count; row += perBlock) {
     const rows = Math.min(perBlock, count - row);
     const bytes = space.source.read(at + row * size, rows * size);
-    fillColumn(column, field, new DataView(bytes.buffer, bytes.byteOffset, bytes.length), 0, size, row, rows, little);
+    fillColumn(
+      column,
+      field,
+      new DataView(bytes.buffer, bytes.byteOffset, bytes.length),
+      0,
+      size,
+      row,
+      rows,
+      little,
+    );
   }
   return new NumberList(column, count);
 }
@@ -77,8 +101,14 @@ class TableScan {
   even(given: number, stride: number): RowTable {
     const { at, end } = this.place;
     const count = given === Infinity ? Math.floor((end - at) / stride) : given;
-    if (given === Infinity && at + count * stride !== end) throw this.short(at + count * stride, stride, count);
-    if (at + count * stride > end) throw this.short(at + Math.floor((end - at) / stride) * stride, stride, Math.floor((end - at) / stride));
+    if (given === Infinity && at + count * stride !== end)
+      throw this.short(at + count * stride, stride, count);
+    if (at + count * stride > end)
+      throw this.short(
+        at + Math.floor((end - at) / stride) * stride,
+        stride,
+        Math.floor((end - at) / stride),
+      );
     this.spend(count);
     const columns = this.type.fields.map((field) => makeColumn(field, count));
     const perBlock = Math.max(1, Math.floor(BLOCK_BYTES / stride));
@@ -88,7 +118,17 @@ class TableScan {
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
       for (const field of this.type.fields) {
         const column = columns[field.index];
-        if (column) fillColumn(column, field, view, this.plans[field.index]!.before, stride, row, rows, this.little[field.index]!);
+        if (column)
+          fillColumn(
+            column,
+            field,
+            view,
+            this.plans[field.index]!.before,
+            stride,
+            row,
+            rows,
+            this.little[field.index]!,
+          );
       }
     }
     return this.finish(columns, count, stride, undefined, count * stride);
@@ -138,7 +178,11 @@ class TableScan {
           cursor += step.size;
         } else if (step.sort === 'fixed') cursor += step.length;
         else if (step.sort === 'sized') {
-          const by = columns[step.by]! as { values?: ArrayLike<number>; high?: ArrayLike<number>; low?: ArrayLike<number> };
+          const by = columns[step.by]! as {
+            values?: ArrayLike<number>;
+            high?: ArrayLike<number>;
+            low?: ArrayLike<number>;
+          };
           const base = by.values ? by.values[row]! : by.high![row]! * 0x1_0000_0000 + by.low![row]!;
           const length = base * step.times + step.plus;
           if (!(length >= 0 && cursor + length <= end)) throw this.short(cursor, length, row);
@@ -183,7 +227,9 @@ class TableScan {
     if (shape.sort === 'ended text') return { sort: 'ended', end: shape.end };
     const { length } = this.plans[field.index]!;
     if (length !== undefined) return { sort: 'fixed', length };
-    const { name, times, plus } = (shape as { size: { linear: { name: string; times: number; plus: number } } }).size.linear;
+    const { name, times, plus } = (
+      shape as { size: { linear: { name: string; times: number; plus: number } } }
+    ).size.linear;
     return { sort: 'sized', by: this.type.byName.get(name)!, times, plus };
   }
 
@@ -225,7 +271,8 @@ class TableScan {
       throw new FormatError(role.sort === 'fixed' ? 'fixed-mismatch' : 'bad-value', {
         fieldPath: `${table.path}[${row}].${field.name}`,
         byteOffset: absolute(table.parts.space, table.fieldStart(row, field.index)),
-        expected: role.sort === 'fixed' ? describeValue(role.value) : `one of ${[...choices!.keys()].join(', ')}`,
+        expected:
+          role.sort === 'fixed' ? describeValue(role.value) : `one of ${[...choices!.keys()].join(', ')}`,
         actual: describeValue(value),
         remedy: 'The file may be damaged, or of a version that this script does not describe',
       });
@@ -316,7 +363,10 @@ function fillColumn(
   const { values } = column;
   if (size === 4 && name !== 'f32')
     for (let i = 0, at = before; i < rows; i++, at += stride) values[row + i] = view.getUint32(at, little);
-  else if (size === 2) for (let i = 0, at = before; i < rows; i++, at += stride) values[row + i] = view.getUint16(at, little);
-  else if (size === 1) for (let i = 0, at = before; i < rows; i++, at += stride) values[row + i] = view.getUint8(at);
-  else for (let i = 0, at = before; i < rows; i++, at += stride) store(column, row + i, name, view, at, little);
+  else if (size === 2)
+    for (let i = 0, at = before; i < rows; i++, at += stride) values[row + i] = view.getUint16(at, little);
+  else if (size === 1)
+    for (let i = 0, at = before; i < rows; i++, at += stride) values[row + i] = view.getUint8(at);
+  else
+    for (let i = 0, at = before; i < rows; i++, at += stride) store(column, row + i, name, view, at, little);
 }

@@ -107,9 +107,14 @@ export class ValueReader {
     }
   }
 
-  private sizeOf(size: Parameters<ValueReader['evaluate']>[0] | 'rest', node: RecordNode, place: ValuePlace): number {
+  private sizeOf(
+    size: Parameters<ValueReader['evaluate']>[0] | 'rest',
+    node: RecordNode,
+    place: ValuePlace,
+  ): number {
     const wanted = size === 'rest' ? place.end - place.at : asCount(this.evaluate(size, node, place));
-    if (place.at + wanted > place.end) throw this.short(place.space, place.at, place.end, wanted, place.path());
+    if (place.at + wanted > place.end)
+      throw this.short(place.space, place.at, place.end, wanted, place.path());
     return wanted;
   }
 
@@ -159,7 +164,9 @@ export class ValueReader {
     for (let stop = place.at; stop + unit <= limit; stop += unit) {
       const where = this.need(place, unit, stop);
       const [low, high] = encoding === 'utf-16be' ? [1, 0] : [0, 1];
-      const isEnd = this.window[where + (unit === 1 ? 0 : low)] === end && (unit === 1 || this.window[where + high] === 0);
+      const isEnd =
+        this.window[where + (unit === 1 ? 0 : low)] === end &&
+        (unit === 1 || this.window[where + high] === 0);
       if (!isEnd) continue;
       const bytes = place.space.source.read(place.at, stop - place.at).slice();
       const value = this.located(place, () => keptText(bytes, encoding));
@@ -173,13 +180,18 @@ export class ValueReader {
     });
   }
 
-  private readCounted(shape: FieldShape & { sort: 'counted text' }, node: RecordNode, place: ValuePlace): Found {
+  private readCounted(
+    shape: FieldShape & { sort: 'counted text' },
+    node: RecordNode,
+    place: ValuePlace,
+  ): Found {
     const { scalar, order, encoding } = shape;
     const at = this.need(place, scalar.size);
     const count = Number(scalar.read(this.windowView, at, this.isLittle(order, node)));
     const size = count * unitLength(encoding);
     const behind = { ...place, at: place.at + scalar.size, path: place.path };
-    if (size > behind.end - behind.at) throw this.short(place.space, behind.at, place.end, size, place.path());
+    if (size > behind.end - behind.at)
+      throw this.short(place.space, behind.at, place.end, size, place.path());
     const bytes = this.bytes(behind, size);
     return { value: this.located(place, () => keptText(bytes, encoding)), length: scalar.size + size };
   }

@@ -38,7 +38,8 @@ export class RecordReader {
     if (part.repeat) {
       if (at > end) this.refuseOutside(file, at, part.name);
       const place = { space: file, at, end, parent: undefined, fieldIndex: -1, path: part.name };
-      return this.readRecords(type, part.repeat, place, (list) => this.context.parts.set(part.name, list)).list;
+      return this.readRecords(type, part.repeat, place, (list) => this.context.parts.set(part.name, list))
+        .list;
     }
     if (at !== end || type.leastLength > 0) this.refuseOutside(file, at, part.name);
     const node = new HeldRecord(type, undefined, -1, file, at, 0, part.name);
@@ -108,7 +109,12 @@ export class RecordReader {
       });
   }
 
-  private evaluate(of: Compiled, node: RecordNode | undefined, fieldPath: string, byteOffset?: number): Value {
+  private evaluate(
+    of: Compiled,
+    node: RecordNode | undefined,
+    fieldPath: string,
+    byteOffset?: number,
+  ): Value {
     return withFacts({ fieldPath, byteOffset }, () => of.run(this.context, node));
   }
 
@@ -120,7 +126,10 @@ export class RecordReader {
     for (const field of node.type.fields) {
       node.starts[field.index] = at - node.offset;
       const { condition } = field;
-      if (!condition || asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, absolute(node.space, at))))
+      if (
+        !condition ||
+        asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, absolute(node.space, at)))
+      )
         at += this.readField(field, node, at, end);
       node.starts[field.index + 1] = at - node.offset;
       node.length = at - node.offset;
@@ -177,7 +186,10 @@ export class RecordReader {
         return { value: record, length: record.length };
       }
       case 'choice': {
-        const chosen = chooseShape(shape, withFacts({ fieldPath: path() }, () => shape.by.run(this.context, node)));
+        const chosen = chooseShape(
+          shape,
+          withFacts({ fieldPath: path() }, () => shape.by.run(this.context, node)),
+        );
         if (!chosen)
           throw new FormatError('bad-value', {
             fieldPath: path(),
@@ -215,7 +227,8 @@ export class RecordReader {
     if (shape.sort === 'scalar' && count !== undefined) {
       const { size } = shape.scalar;
       const whole = count === Infinity ? (end - at) / size : count;
-      if (!Number.isInteger(whole)) throw this.values.short(space, end - ((end - at) % size), end, size, path);
+      if (!Number.isInteger(whole))
+        throw this.values.short(space, end - ((end - at) % size), end, size, path);
       this.refuseCount(whole, size, space, at, end, path);
       const little = this.values.isLittle(shape.order, node);
       return { list: readNumbers(field, whole, space, at, little, this.budget), length: whole * size };
@@ -265,14 +278,23 @@ export class RecordReader {
   private readRecords(
     type: RecordType,
     repeat: Repeat,
-    place: { space: Space; at: number; end: number; parent: HeldRecord | undefined; fieldIndex: number; path: string },
+    place: {
+      space: Space;
+      at: number;
+      end: number;
+      parent: HeldRecord | undefined;
+      fieldIndex: number;
+      path: string;
+    },
     publish: (list: Items) => void,
   ): { list: Items; length: number } {
     const { space, at, end, parent, fieldIndex, path } = place;
     const count = this.countOf(repeat, parent, path);
     this.refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
     if (type.flat && count !== undefined && type.leastLength > 0) {
-      const little = type.fields.map(({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent));
+      const little = type.fields.map(
+        ({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent),
+      );
       const table = readTable(type, count, place, little, this.budget);
       return { list: table, length: table.parts.byteLength };
     }
@@ -280,7 +302,15 @@ export class RecordReader {
     publish(list);
     let cursor = at;
     for (let more = this.goesOn(repeat, count, list, cursor, end, parent); more;) {
-      const node = new HeldRecord(type, parent, fieldIndex, space, cursor, list.length, `${path}[${list.length}]`);
+      const node = new HeldRecord(
+        type,
+        parent,
+        fieldIndex,
+        space,
+        cursor,
+        list.length,
+        `${path}[${list.length}]`,
+      );
       node.siblings = list;
       this.fillRecord(node, end);
       list.push(node);
@@ -300,7 +330,14 @@ export class RecordReader {
   }
 
   /** A count is checked against the bytes left before anything is made for it. */
-  private refuseCount(count: number, least: number, space: Space, at: number, end: number, path: string): void {
+  private refuseCount(
+    count: number,
+    least: number,
+    space: Space,
+    at: number,
+    end: number,
+    path: string,
+  ): void {
     if (count === Infinity) return;
     if (count * least > end - at)
       throw new FormatError('truncated', {
@@ -390,6 +427,8 @@ const asWhole = (value: Value): number | bigint => bare(value) as number | bigin
 export function chooseShape(shape: FieldShape & { sort: 'choice' }, by: Value): FieldShape | undefined {
   const plain = bare(by);
   const word =
-    typeof plain === 'object' && 'sort' in plain && plain.sort === 'text' ? plain.text : String(plain as string);
+    typeof plain === 'object' && 'sort' in plain && plain.sort === 'text'
+      ? plain.text
+      : String(plain as string);
   return shape.cases.get(word) ?? shape.otherwise;
 }

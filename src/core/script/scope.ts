@@ -23,7 +23,9 @@ export const optional = (at: Located | undefined, scope: ScriptScope): Compiled 
 export function oneOf<T extends string>(at: Located | undefined, words: readonly T[], fallback: T): T {
   if (!at) return fallback;
   const text = at.text();
-  return words.find((word) => word === text) ?? at.fail(words.join(' or '), `'${text}'`, suggest(text, words));
+  return (
+    words.find((word) => word === text) ?? at.fail(words.join(' or '), `'${text}'`, suggest(text, words))
+  );
 }
 
 /** A byte as a number, or as the one character that it is. */
@@ -31,6 +33,7 @@ export function byteValue(at: Located | undefined, fallback: number): number {
   if (!at) return fallback;
   const value = at.scalar();
   if (typeof value === 'number' && Number.isInteger(value) && value >= 0 && value <= 255) return value;
-  if (typeof value === 'string' && value.length === 1 && value.charCodeAt(0) < 128) return value.charCodeAt(0);
+  if (typeof value === 'string' && value.length === 1 && value.charCodeAt(0) < 128)
+    return value.charCodeAt(0);
   return at.fail('a byte: 0 to 255, or one character', String(value));
 }

@@ -77,7 +77,10 @@ function resolveBlocks(
     });
   const total = asCount(step.total.run(context, node));
   if (total / plain > MOST_BLOCKS)
-    throw new FormatError('budget', { expected: `at most ${MOST_BLOCKS} blocks`, actual: `${total / plain}` });
+    throw new FormatError('budget', {
+      expected: `at most ${MOST_BLOCKS} blocks`,
+      actual: `${total / plain}`,
+    });
   const codec = codecs.get(step.codec)!;
   return {
     sort: 'blocks',
@@ -89,7 +92,10 @@ function resolveBlocks(
       each: step.table.each,
     },
     // What is being written makes its own sizes.
-    sizes: step.sizes && context.original === context ? numbers(step.sizes.run(context, node), context) : undefined,
+    sizes:
+      step.sizes && context.original === context
+        ? numbers(step.sizes.run(context, node), context)
+        : undefined,
     rawBit: step.rawBit,
     rawWhenFull: step.rawWhenFull,
     align: step.align ? Math.max(1, asCount(step.align.run(context, node))) : 1,
@@ -196,7 +202,8 @@ export function seal(
   let blockSizes: readonly number[] | undefined;
   for (const step of [...steps].reverse()) {
     if (step.sort === 'cipher') ref = ciphered(ref, step, false, primitives);
-    else if (step.sort === 'codec') ref = refOfBytes(step.codec.encode(whole(ref), primitives, step.settings));
+    else if (step.sort === 'codec')
+      ref = refOfBytes(step.codec.encode(whole(ref), primitives, step.settings));
     else {
       const made = blocked(ref, step, primitives, spools);
       ref = made.stored;

@@ -7,7 +7,18 @@ import { canonical, type Value } from './values';
 
 /** A column of numbers; 64-bit ones are two halves, since a bigint each would cost ten times as much. */
 export type Column =
-  | { sort: 'narrow'; values: Uint8Array | Int8Array | Uint16Array | Int16Array | Uint32Array | Int32Array | Float32Array | Float64Array }
+  | {
+      sort: 'narrow';
+      values:
+        | Uint8Array
+        | Int8Array
+        | Uint16Array
+        | Int16Array
+        | Uint32Array
+        | Int32Array
+        | Float32Array
+        | Float64Array;
+    }
   | { sort: 'wide'; high: Uint32Array | Int32Array; low: Uint32Array };
 
 /** Bytes a row takes in memory for a column of this type. */
@@ -130,7 +141,9 @@ export class RowTable extends ItemList {
     if (plan.length !== undefined) return plan.length;
     const { shape } = this.parts.type.fields[index]!;
     if (shape.sort === 'ended text') return Number(this.number(row, index)) + 1;
-    const { name, times, plus } = (shape as { size: { linear: { name: string; times: number; plus: number } } }).size.linear;
+    const { name, times, plus } = (
+      shape as { size: { linear: { name: string; times: number; plus: number } } }
+    ).size.linear;
     return Number(this.number(row, this.parts.type.byName.get(name)!)) * times + plus;
   }
 
@@ -179,11 +192,13 @@ export class RowTable extends ItemList {
     const field = this.parts.type.fields[index]!;
     const { shape } = field;
     if (shape.sort === 'scalar') return this.number(row, index);
-    if (shape.sort === 'bits') return bitsOf(this.number(row, shape.container), shape.from, shape.width, shape.signed);
+    if (shape.sort === 'bits')
+      return bitsOf(this.number(row, shape.container), shape.from, shape.width, shape.signed);
     if (shape.sort === 'none') return undefined;
     const at = this.fieldStart(row, index);
     const { source } = this.parts.space;
-    if (shape.sort === 'ended text') return endedText(source, at, this.fieldLength(row, index) - 1, shape.encoding);
+    if (shape.sort === 'ended text')
+      return endedText(source, at, this.fieldLength(row, index) - 1, shape.encoding);
     const bytes = source.read(at, this.fieldLength(row, index));
     if (shape.sort === 'text') return readText(bytes, shape.encoding, shape.fill);
     return bytes.slice();

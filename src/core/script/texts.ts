@@ -25,11 +25,27 @@ export function decodeText(bytes: Uint8Array, encoding: TextEncoding): string {
     }
     return text;
   }
+  if (encoding === 'windows-1252') return decode1252(bytes);
   try {
     return decoderOf(encoding).decode(bytes);
   } catch {
     throw senseless(`text in ${encoding}`, 'bytes that are none');
   }
+}
+
+/**
+ * What the bytes 0x80 to 0x9f stand for in windows-1252 (WHATWG Encoding Standard). Node's own decoder takes them for
+ * control characters in some versions, so it is not asked.
+ */
+const HIGH_1252 =
+  '\u20ac\u0081\u201a\u0192\u201e\u2026\u2020\u2021\u02c6\u2030\u0160\u2039\u0152\u008d\u017d\u008f' +
+  '\u0090\u2018\u2019\u201c\u201d\u2022\u2013\u2014\u02dc\u2122\u0161\u203a\u0153\u009d\u017e\u0178';
+
+function decode1252(bytes: Uint8Array): string {
+  let text = '';
+  for (const byte of bytes)
+    text += byte >= 0x80 && byte < 0xa0 ? HIGH_1252[byte - 0x80]! : String.fromCharCode(byte);
+  return text;
 }
 
 const decoders = new Map<string, TextDecoder>();
@@ -84,7 +100,7 @@ function turnedTable(encoding: 'windows-1252' | 'shift_jis'): ReadonlyMap<string
   const table = new Map<string, readonly number[]>();
   const add = (...bytes: number[]): void => {
     try {
-      const text = decoderOf(encoding).decode(Uint8Array.from(bytes));
+      const text = decodeText(Uint8Array.from(bytes), encoding);
       if ([...text].length === 1 && !table.has(text)) table.set(text, bytes);
     } catch {
       // These bytes stand for nothing.
@@ -92,7 +108,8 @@ function turnedTable(encoding: 'windows-1252' | 'shift_jis'): ReadonlyMap<string
   };
   for (let byte = 0; byte < 256; byte++) add(byte);
   if (encoding === 'shift_jis')
-    for (let lead = 0x81; lead <= 0xfc; lead++) for (let trail = 0x40; trail <= 0xfc; trail++) add(lead, trail);
+    for (let lead = 0x81; lead <= 0xfc; lead++)
+      for (let trail = 0x40; trail <= 0xfc; trail++) add(lead, trail);
   return table;
 }
 

@@ -34,9 +34,7 @@ function leb128(name: string, signed: boolean): VariableInteger {
       for (;;) {
         const byte = Number(rest & 0x7fn);
         rest >>= 7n;
-        const last = signed
-          ? (rest === 0n && byte < 0x40) || (rest === -1n && byte >= 0x40)
-          : rest === 0n;
+        const last = signed ? (rest === 0n && byte < 0x40) || (rest === -1n && byte >= 0x40) : rest === 0n;
         out.push(last ? byte : byte | 0x80);
         if (last) return Uint8Array.from(out);
       }

@@ -65,7 +65,11 @@ function compare(
   });
 }
 
-function factsOf(node: RecordNode, field: FieldType, item?: number): { fieldPath: string; byteOffset: number } {
+function factsOf(
+  node: RecordNode,
+  field: FieldType,
+  item?: number,
+): { fieldPath: string; byteOffset: number } {
   const size = field.shape.sort === 'scalar' ? field.shape.scalar.size : 0;
   return {
     fieldPath: `${node.path}.${field.name}${item === undefined ? '' : `[${item}]`}`,

@@ -13,7 +13,8 @@ function hashFunction(name: string): ScriptFunction {
     const ref = bytesOf(of, context) as PlainRef;
     const known = seed === undefined ? ref.known?.get(name) : undefined;
     const value =
-      known ?? hashOf(hash, ref, context.primitives, seed === undefined ? undefined : BigInt(asInteger(seed)));
+      known ??
+      hashOf(hash, ref, context.primitives, seed === undefined ? undefined : BigInt(asInteger(seed)));
     return typeof value === 'bigint' ? canonical(value) : value;
   });
 }

@@ -118,7 +118,8 @@ function endedText(ref: BytesRef, encoding: TextEncoding): string {
   const bytes = held(ref);
   const unit = unitLength(encoding);
   for (let at = 0; at + unit <= bytes.length; at += unit)
-    if (bytes[at] === 0 && (unit === 1 || bytes[at + 1] === 0)) return decodeText(bytes.subarray(0, at), encoding);
+    if (bytes[at] === 0 && (unit === 1 || bytes[at + 1] === 0))
+      return decodeText(bytes.subarray(0, at), encoding);
   throw senseless(`a zero that ends the text within ${bytes.length} bytes`, 'none');
 }
 
@@ -164,7 +165,11 @@ function find(context: Evaluation, wanted: Uint8Array, from: number, backwards: 
 }
 
 export const placeFunctions: FunctionTable = {
-  count: define('count(list)', 'how many there are in a list', (context, [list]) => flattened(list, context).length),
+  count: define(
+    'count(list)',
+    'how many there are in a list',
+    (context, [list]) => flattened(list, context).length,
+  ),
   last: define('last(list)', 'the last of a list', (context, [of]) => {
     const list = flattened(of, context);
     return list.length > 0 ? list.at(list.length - 1) : undefined;
@@ -178,7 +183,9 @@ export const placeFunctions: FunctionTable = {
   place: define('place(x)', 'offset in the file, in bytes; 0 for nothing', (context, [of]) =>
     of === undefined ? 0 : context.place(asPlaced(of)),
   ),
-  end: define('end(x)', 'offset behind a thing or behind the last of a list', (context, [of]) => endOf(of, context)),
+  end: define('end(x)', 'offset behind a thing or behind the last of a list', (context, [of]) =>
+    endOf(of, context),
+  ),
   size: define(
     'size(x)',
     'bytes that a thing takes as it lies, or the length of bytes; 0 for nothing',
@@ -190,11 +197,15 @@ export const placeFunctions: FunctionTable = {
   plain: define('plain(x)', 'the bytes of a region or payload after its seal is taken off', (context, [of]) =>
     context.plain(sealed(of)),
   ),
-  before: define("before(record, 'field')", 'the bytes of a record before the named field', (context, [of, field]) =>
-    context.around(asRecord(of), asText(field), 'before'),
+  before: define(
+    "before(record, 'field')",
+    'the bytes of a record before the named field',
+    (context, [of, field]) => context.around(asRecord(of), asText(field), 'before'),
   ),
-  zeroed: define("zeroed(record, 'field')", 'the bytes of a record with the named field as zeros', (context, [of, field]) =>
-    context.around(asRecord(of), asText(field), 0),
+  zeroed: define(
+    "zeroed(record, 'field')",
+    'the bytes of a record with the named field as zeros',
+    (context, [of, field]) => context.around(asRecord(of), asText(field), 0),
   ),
   filled: define(
     "filled(record, 'field', byte)",
@@ -220,26 +231,37 @@ export const placeFunctions: FunctionTable = {
     'where a byte of the archive as it was read is in the one that is written; give it was(field)',
     (context, [place]) => context.moved(asCount(place)),
   ),
-  span: define("span(from, length [, 'file'])", 'bytes of the file by their place', (context, [from, length, file]) => {
-    const number = file === undefined ? 0 : context.fileNumber(asText(file));
-    const at = asCount(from);
-    const wanted = asCount(length);
-    if (number < 0 || at + wanted > context.fileSize(number))
-      throw senseless(`bytes within ${number < 0 ? 0 : context.fileSize(number)}`, `${wanted} from ${at}`);
-    return context.span(number, at, wanted);
-  }),
+  span: define(
+    "span(from, length [, 'file'])",
+    'bytes of the file by their place',
+    (context, [from, length, file]) => {
+      const number = file === undefined ? 0 : context.fileNumber(asText(file));
+      const at = asCount(from);
+      const wanted = asCount(length);
+      if (number < 0 || at + wanted > context.fileSize(number))
+        throw senseless(`bytes within ${number < 0 ? 0 : context.fileSize(number)}`, `${wanted} from ${at}`);
+      return context.span(number, at, wanted);
+    },
+  ),
   byteat: define('byteat(place)', 'the byte at a place, or nothing behind the end', (context, [place]) => {
     const at = asCount(place);
     return at < context.fileSize(0) ? held(context.span(0, at, 1))[0] : undefined;
   }),
-  find: define('find(bytes [, from])', 'the first place where bytes or a text occur, within a mebibyte', (context, [of, from]) =>
-    find(context.original, held(asRef(of)), from === undefined ? 0 : asCount(from), false),
+  find: define(
+    'find(bytes [, from])',
+    'the first place where bytes or a text occur, within a mebibyte',
+    (context, [of, from]) =>
+      find(context.original, held(asRef(of)), from === undefined ? 0 : asCount(from), false),
   ),
-  findlast: define('findlast(bytes)', 'the last place where bytes or a text occur, within a mebibyte of the end', (context, [of]) =>
-    find(context.original, held(asRef(of)), 0, true),
+  findlast: define(
+    'findlast(bytes)',
+    'the last place where bytes or a text occur, within a mebibyte of the end',
+    (context, [of]) => find(context.original, held(asRef(of)), 0, true),
   ),
-  above: define('above(list, number)', 'the least number of a list that is greater, or nothing', (context, [list, than]) =>
-    above(flattened(list, context), Number(asInteger(than)), context),
+  above: define(
+    'above(list, number)',
+    'the least number of a list that is greater, or nothing',
+    (context, [list, than]) => above(flattened(list, context), Number(asInteger(than)), context),
   ),
   covering: define(
     "covering(list, number, 'first', 'count')",
@@ -247,13 +269,19 @@ export const placeFunctions: FunctionTable = {
     (context, [list, number, first, count]) =>
       covering(flattened(list, context), asCount(number), asText(first), asText(count), context),
   ),
-  within: define("within(thing, 'record')", 'all records of a type inside a thing, at any depth', (context, [of, type]) =>
-    of === undefined ? [] : context.remember(of as object, `within ${asText(type)}`, () => within(of, asText(type), context)),
+  within: define(
+    "within(thing, 'record')",
+    'all records of a type inside a thing, at any depth',
+    (context, [of, type]) =>
+      of === undefined
+        ? []
+        : context.remember(of as object, `within ${asText(type)}`, () => within(of, asText(type), context)),
   ),
   textat: define(
     "textat(thing, offset [, 'encoding'])",
     'the text at an offset in a part, record or region, up to its zero; nothing for the thing means the file',
-    (context, [of, offset, encoding]) => textAt(of, asCount(offset), encodingNamed(encoding), context.original),
+    (context, [of, offset, encoding]) =>
+      textAt(of, asCount(offset), encodingNamed(encoding), context.original),
   ),
   decoded: define("decoded(bytes [, 'encoding'])", 'bytes as a text', (context, [of, encoding]) =>
     decodeText(held(isPlaced(of) ? context.stored(of) : asRef(of)), encodingNamed(encoding)),

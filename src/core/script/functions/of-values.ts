@@ -17,7 +17,8 @@ function number(value: Value, length: Value, little: boolean): Uint8Array {
 function fromBytes(bytes: Uint8Array, little: boolean): number | bigint {
   if (bytes.length > 16) throw senseless('at most 16 bytes', `${bytes.length}`);
   let value = 0n;
-  for (let i = 0; i < bytes.length; i++) value = (value << 8n) | BigInt(bytes[little ? bytes.length - 1 - i : i]!);
+  for (let i = 0; i < bytes.length; i++)
+    value = (value << 8n) | BigInt(bytes[little ? bytes.length - 1 - i : i]!);
   return canonical(value);
 }
 
@@ -58,7 +59,9 @@ function bounded(text: string): string {
 }
 
 export const byteFunctions: FunctionTable = {
-  reversed: define('reversed(bytes)', 'bytes from last to first', (context, [of]) => small(of, context).reverse()),
+  reversed: define('reversed(bytes)', 'bytes from last to first', (context, [of]) =>
+    small(of, context).reverse(),
+  ),
   concat: define('concat(bytes, ...)', 'bytes one after the other', (context, args) =>
     collect(concatRefs(args.map((value) => refOfBytes(small(value, context))))),
   ),
@@ -68,7 +71,8 @@ export const byteFunctions: FunctionTable = {
   repeated: define('repeated(bytes, times)', 'bytes several times', (context, [of, times]) => {
     const one = small(of, context);
     const count = asCount(times);
-    if (one.length * count > MOST_TEXT) throw senseless(`at most ${MOST_TEXT} bytes`, `${one.length * count}`);
+    if (one.length * count > MOST_TEXT)
+      throw senseless(`at most ${MOST_TEXT} bytes`, `${one.length * count}`);
     const out = new Uint8Array(one.length * count);
     for (let i = 0; i < count; i++) out.set(one, i * one.length);
     return out;
@@ -96,7 +100,9 @@ export const byteFunctions: FunctionTable = {
     if (!bytes) throw senseless('hexadecimal digits', asText(text));
     return bytes;
   }),
-  digits: define('digits(bytes)', 'bytes as hexadecimal digits', (context, [of]) => toHex(small(of, context))),
+  digits: define('digits(bytes)', 'bytes as hexadecimal digits', (context, [of]) =>
+    toHex(small(of, context)),
+  ),
   encoded: define("encoded(text, 'encoding')", 'the bytes of a text', (_context, [text, name]) => {
     const encoding = TEXT_ENCODINGS.find((known) => known === asText(name));
     if (!encoding) throw senseless(`an encoding: ${TEXT_ENCODINGS.join(', ')}`, describeValue(name));
@@ -105,54 +111,88 @@ export const byteFunctions: FunctionTable = {
 };
 
 export const numberFunctions: FunctionTable = {
-  ceildiv: define('ceildiv(number, unit)', 'division rounded up', (_context, [value, unit]) =>
-    roundUp(value, unit) / asCount(unit),
+  ceildiv: define(
+    'ceildiv(number, unit)',
+    'division rounded up',
+    (_context, [value, unit]) => roundUp(value, unit) / asCount(unit),
   ),
   roundup: define('roundup(number, unit)', 'the next multiple of a unit', (_context, [value, unit]) =>
     roundUp(value, unit),
   ),
   min: define('min(number, ...)', 'the smallest', (_context, args) => extreme(args, true)),
   max: define('max(number, ...)', 'the largest', (_context, args) => extreme(args, false)),
-  bits: define('bits(number, from, count)', 'some of the bits, counted from the lowest', (_context, [of, from, count]) =>
-    canonical((BigInt(asInteger(of)) >> BigInt(asCount(from))) & ((1n << BigInt(Math.min(64, asCount(count)))) - 1n)),
+  bits: define(
+    'bits(number, from, count)',
+    'some of the bits, counted from the lowest',
+    (_context, [of, from, count]) =>
+      canonical(
+        (BigInt(asInteger(of)) >> BigInt(asCount(from))) &
+          ((1n << BigInt(Math.min(64, asCount(count)))) - 1n),
+      ),
   ),
-  signed: define('signed(number, bits)', 'the number that a pattern of so many bits is with a sign', (_context, [of, width]) =>
-    canonical(BigInt.asIntN(Math.min(64, asCount(width)), BigInt(asInteger(of)))),
+  signed: define(
+    'signed(number, bits)',
+    'the number that a pattern of so many bits is with a sign',
+    (_context, [of, width]) => canonical(BigInt.asIntN(Math.min(64, asCount(width)), BigInt(asInteger(of)))),
   ),
   unsigned: define('unsigned(number, bits)', 'the lowest bits of a number', (_context, [of, width]) =>
     canonical(BigInt.asUintN(Math.min(64, asCount(width)), BigInt(asInteger(of)))),
   ),
-  dostime: define('dostime(date, time)', 'seconds since 1970 of the two 16-bit words of DOS, taken as UTC', (_context, [date, time]) => {
-    const day = asCount(date);
-    const clock = asCount(time);
-    return (
-      Date.UTC(1980 + (day >> 9), ((day >> 5) & 15) - 1, day & 31, clock >> 11, (clock >> 5) & 63, (clock & 31) * 2) / 1000
-    );
-  }),
-  ticktime: define('ticktime(number)', 'seconds since 1970 of 100-nanosecond ticks since 1601', (_context, [ticks]) =>
-    canonical(BigInt(asInteger(ticks)) / 10_000_000n - 11_644_473_600n),
+  dostime: define(
+    'dostime(date, time)',
+    'seconds since 1970 of the two 16-bit words of DOS, taken as UTC',
+    (_context, [date, time]) => {
+      const day = asCount(date);
+      const clock = asCount(time);
+      return (
+        Date.UTC(
+          1980 + (day >> 9),
+          ((day >> 5) & 15) - 1,
+          day & 31,
+          clock >> 11,
+          (clock >> 5) & 63,
+          (clock & 31) * 2,
+        ) / 1000
+      );
+    },
+  ),
+  ticktime: define(
+    'ticktime(number)',
+    'seconds since 1970 of 100-nanosecond ticks since 1601',
+    (_context, [ticks]) => canonical(BigInt(asInteger(ticks)) / 10_000_000n - 11_644_473_600n),
   ),
 };
 
 export const textFunctions: FunctionTable = {
   lower: define('lower(text)', 'a text in lower case', (_context, [text]) => asText(text).toLowerCase()),
   upper: define('upper(text)', 'a text in upper case', (_context, [text]) => asText(text).toUpperCase()),
-  text: define('text(number [, base, width])', 'a number as digits, decimal if nothing is said', (_context, [value, base, width]) => {
-    const radix = base === undefined ? 10 : asCount(base);
-    if (radix < 2 || radix > 36) throw senseless('a base of 2 to 36', `${radix}`);
-    return asInteger(value).toString(radix).padStart(width === undefined ? 0 : Math.min(64, asCount(width)), '0');
-  }),
+  text: define(
+    'text(number [, base, width])',
+    'a number as digits, decimal if nothing is said',
+    (_context, [value, base, width]) => {
+      const radix = base === undefined ? 10 : asCount(base);
+      if (radix < 2 || radix > 36) throw senseless('a base of 2 to 36', `${radix}`);
+      return asInteger(value)
+        .toString(radix)
+        .padStart(width === undefined ? 0 : Math.min(64, asCount(width)), '0');
+    },
+  ),
   number: define('number(text [, base])', 'the number that digits spell', (_context, [text, base]) => {
     const value = Number.parseInt(asText(text).trim(), base === undefined ? 10 : asCount(base));
     if (!Number.isSafeInteger(value)) throw senseless('digits', describeValue(text));
     return value;
   }),
   length: define('length(text)', 'characters of a text', (_context, [text]) => asText(text).length),
-  slice: define('slice(text, from [, to])', 'part of a text; negative numbers count from its end', (_context, [text, from, to]) =>
-    asText(text).slice(Number(asInteger(from)), to === undefined ? undefined : Number(asInteger(to))),
+  slice: define(
+    'slice(text, from [, to])',
+    'part of a text; negative numbers count from its end',
+    (_context, [text, from, to]) =>
+      asText(text).slice(Number(asInteger(from)), to === undefined ? undefined : Number(asInteger(to))),
   ),
-  replace: define('replace(text, old, new)', 'a text with one part replaced everywhere', (_context, [text, old, by]) =>
-    bounded(asText(text).replaceAll(asText(old), () => asText(by))),
+  replace: define(
+    'replace(text, old, new)',
+    'a text with one part replaced everywhere',
+    (_context, [text, old, by]) => bounded(asText(text).replaceAll(asText(old), () => asText(by))),
   ),
   join: define('join(list, between)', 'texts one after the other', (context, [list, between]) => {
     const items = flattened(list, context);
@@ -160,16 +200,25 @@ export const textFunctions: FunctionTable = {
     for (let i = 0; i < items.length; i++) texts.push(asText(items.at(i)));
     return bounded(texts.join(asText(between)));
   }),
-  between: define('between(text, after, before)', 'what stands between two texts, or nothing', (_context, [text, after, before]) => {
-    const whole = asText(text);
-    const at = whole.indexOf(asText(after));
-    if (at < 0) return undefined;
-    const from = at + asText(after).length;
-    const to = whole.indexOf(asText(before), from);
-    return to < 0 ? undefined : whole.slice(from, to);
-  }),
-  part: define('part(text, separator, number)', 'one piece of a text cut at a separator; negative numbers count from its end', (_context, [text, separator, which]) =>
-    asText(text).split(asText(separator)).at(Number(asInteger(which))),
+  between: define(
+    'between(text, after, before)',
+    'what stands between two texts, or nothing',
+    (_context, [text, after, before]) => {
+      const whole = asText(text);
+      const at = whole.indexOf(asText(after));
+      if (at < 0) return undefined;
+      const from = at + asText(after).length;
+      const to = whole.indexOf(asText(before), from);
+      return to < 0 ? undefined : whole.slice(from, to);
+    },
+  ),
+  part: define(
+    'part(text, separator, number)',
+    'one piece of a text cut at a separator; negative numbers count from its end',
+    (_context, [text, separator, which]) =>
+      asText(text)
+        .split(asText(separator))
+        .at(Number(asInteger(which))),
   ),
   startswith: define('startswith(text, start)', 'whether a text begins so', (_context, [text, start]) =>
     asText(text).startsWith(asText(start)),
@@ -180,6 +229,10 @@ export const textFunctions: FunctionTable = {
   contains: define('contains(text, other)', 'whether a text has another in it', (_context, [text, other]) =>
     asText(text).includes(asText(other)),
   ),
-  trimmed: define('trimmed(text)', 'a text without blanks at its ends', (_context, [text]) => asText(text).trim()),
-  dropped: define('dropped(text)', 'a path without its extension', (_context, [text]) => asText(text).replace(/\.[^./\\]*$/, '')),
+  trimmed: define('trimmed(text)', 'a text without blanks at its ends', (_context, [text]) =>
+    asText(text).trim(),
+  ),
+  dropped: define('dropped(text)', 'a path without its extension', (_context, [text]) =>
+    asText(text).replace(/\.[^./\\]*$/, ''),
+  ),
 };
