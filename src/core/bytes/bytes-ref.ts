@@ -60,7 +60,8 @@ export function firstDifference(a: BytesRef, b: BytesRef): number | undefined {
   let y: Uint8Array = new Uint8Array(0);
   let at = 0;
   for (;;) {
-    if (x.length === 0) x = nextFilled(left);
+    // Both may come from one source, whose next read is allowed to overwrite what the last one gave.
+    if (x.length === 0) x = nextFilled(left).slice();
     if (y.length === 0) y = nextFilled(right);
     if (x.length === 0 && y.length === 0) return undefined;
     const length = Math.min(x.length, y.length);

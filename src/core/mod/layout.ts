@@ -53,7 +53,9 @@ function recordItems(archive: Archive): LayoutItem[] {
     const value = context.part(part.name);
     const unit = (node: RecordNode | undefined): number =>
       part.align ? Math.max(1, asCount(part.align.run(context, node))) : 1;
-    const isPinned = part.at.mentions.size === 0 && !part.next && !part.each;
+    // A place that is worked out, from a mark that is searched for say, may move.
+    const { linear } = part.at;
+    const isPinned = linear !== undefined && linear.name === undefined && !part.next && !part.each;
     if (value instanceof RowTable) {
       const { offset, byteLength } = value.parts;
       const item: LayoutItem = {

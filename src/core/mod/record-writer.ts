@@ -42,11 +42,17 @@ export class RecordWriter {
     const value = this.evaluation.valueOf(node, field.index);
     if (value === undefined) return;
     try {
-      if (isSort(value, 'region')) piece.ref(this.evaluation.sealed(value as RegionNode));
+      if (isSort(value, 'region')) this.region(piece, value as RegionNode);
       else this.value(piece, value, field, node);
     } catch (error) {
       throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
     }
+  }
+
+  /** What is not sealed goes out piece by piece, so that payloads inside stay where they are until copied. */
+  private region(piece: PieceWriter, region: RegionNode): void {
+    if (region.field.region!.seal.length > 0) piece.ref(this.evaluation.sealed(region));
+    else this.value(piece, region.content, region.field, region.owner);
   }
 
   value(piece: PieceWriter, value: Value, field: FieldType, node: RecordNode): void {

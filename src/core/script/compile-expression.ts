@@ -39,6 +39,9 @@ const SPECIAL: Record<string, Run> = {
   nothing: () => undefined,
 };
 
+/** Those of them that may be asked of another record. */
+const RELATIVE = new Set(['parent', 'position', 'following', 'preceding']);
+
 /** Functions whose first argument names bytes of payloads, and so wait until these are gone through. */
 const OF_ENTRIES = new Set(['entry']);
 
@@ -120,6 +123,17 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (of.kind === 'name') {
       const found = spaced(of.name, word, at);
       if (found) return found;
+    }
+    const special = RELATIVE.has(word) ? SPECIAL[word] : undefined;
+    if (special) {
+      mentions.add(word);
+      const from = compile(of);
+      return (context, node) => {
+        const found = from(context, node);
+        if (found === undefined) return undefined;
+        if (!isRecord(found)) throw senseless(`a record before '.${word}'`, describeValue(found));
+        return special(context, found);
+      };
     }
     if (!known.others.has(word)) throw wrong(at, 'a field', `'${word}'`, suggestion(word, known.others));
     mentions.add(word);

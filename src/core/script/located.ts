@@ -82,7 +82,14 @@ function locate(node: YamlNode | null, path: string, source: string, lines: Line
       for (const [name, value] of found)
         if (!allowed.includes(name)) {
           const near = nearest(name, allowed);
-          value.fail(`one of ${allowed.join(', ')}`, `'${name}'`, near && `Did you mean '${near}'?`);
+          value.fail(
+            `one of ${allowed.join(', ')}`,
+            `'${name}'`,
+            // A comma inside { } ends a value unless it is quoted.
+            /[()[\]]/.test(name)
+              ? 'Put an expression that has a comma in it into quotes'
+              : near && `Did you mean '${near}'?`,
+          );
         }
       return found;
     },

@@ -7,6 +7,8 @@ import { asCount, asInteger, asRef, asText, describeValue, senseless, type Value
 import { asPlaced, asRecord, define, held, isPlaced, sortOf, type FunctionTable } from './script-function';
 
 const MOST_TEXT_BYTES = 1 << 16;
+/** What there is of nothing, such as the payload of a folder. */
+const NONE = new Uint8Array(0);
 /** How far a mark is searched for, and the pieces in which that is done. */
 const MOST_SEARCHED = 1 << 20;
 
@@ -192,10 +194,12 @@ export const placeFunctions: FunctionTable = {
     (context, [of]) => sizeOf(of, context),
   ),
   stored: define('stored(x)', 'the bytes of a thing as they lie in the file', (context, [of]) =>
-    context.stored(asPlaced(of)),
+    of === undefined ? NONE : context.stored(asPlaced(of)),
   ),
-  plain: define('plain(x)', 'the bytes of a region or payload after its seal is taken off', (context, [of]) =>
-    context.plain(sealed(of)),
+  plain: define(
+    'plain(x)',
+    'the bytes of a region or payload after its seal is taken off',
+    (context, [of]) => (of === undefined ? NONE : context.plain(sealed(of))),
   ),
   before: define(
     "before(record, 'field')",
