@@ -5,7 +5,7 @@ export interface CipherStream {
   update(bytes: Uint8Array): Uint8Array;
 }
 
-export type BlockCipherMode = 'ctr' | 'cbc';
+export type BlockCipherMode = 'ctr' | 'cbc' | 'ecb';
 
 /** Somewhere to keep bytes of unknown length until they are needed; a temporary file on the server. */
 export interface Spool extends ByteSink {
@@ -25,9 +25,19 @@ export interface Primitives {
   /** RFC 1950. */
   inflateZlib(stored: Uint8Array, limit: number): Uint8Array;
   deflateZlib(plain: Uint8Array, level: number): Uint8Array;
+  /** RFC 1952. */
+  gunzip(stored: Uint8Array, limit: number): Uint8Array;
+  gzip(plain: Uint8Array, level: number): Uint8Array;
+  /** RFC 7932. */
+  unbrotli(stored: Uint8Array, limit: number): Uint8Array;
+  brotli(plain: Uint8Array): Uint8Array;
   /** AES (FIPS 197) with a key of 16, 24 or 32 bytes; no padding. */
   aes(mode: BlockCipherMode, key: Uint8Array, iv: Uint8Array, decrypt: boolean): CipherStream;
-  sha256(bytes: Uint8Array): Uint8Array;
+  /** MD5 (RFC 1321) and the SHA family (FIPS 180-4), taken piece by piece. */
+  digest(name: 'md5' | 'sha1' | 'sha256' | 'sha512'): {
+    update(bytes: Uint8Array): void;
+    value(): Uint8Array;
+  };
   /** CRC-32 (ISO 3309) continued from `seed`, 0 at the start. */
   crc32(bytes: Uint8Array, seed: number): number;
   spool(): Spool;

@@ -20,3 +20,20 @@ export const zlib: Codec = {
   decode: (stored, limit, primitives) => primitives.inflateZlib(stored, limit),
   encode: (plain, primitives) => primitives.deflateZlib(plain, LEVEL),
 };
+
+export const gzip: Codec = {
+  name: 'gzip',
+  about: 'deflate with the gzip head and CRC-32 (RFC 1952)',
+  mostExpansion: MOST_EXPANSION,
+  decode: (stored, limit, primitives) => primitives.gunzip(stored, limit),
+  encode: (plain, primitives) => primitives.gzip(plain, LEVEL),
+};
+
+export const brotli: Codec = {
+  name: 'brotli',
+  about: 'Brotli (RFC 7932)',
+  // A run of 16 MiB takes a few bytes.
+  mostExpansion: 1 << 22,
+  decode: (stored, limit, primitives) => primitives.unbrotli(stored, limit),
+  encode: (plain, primitives) => primitives.brotli(plain),
+};

@@ -22,9 +22,50 @@ describe('hashes', () => {
     ['fnv1a64', '', 'cbf29ce484222325'],
     ['fnv1a64', 'a', 'af63dc4c8601ec8c'],
     ['sum32', 'abc', (97 + 98 + 99).toString(16)],
+    // Check values of the catalogue of parametrised CRC algorithms.
+    ['crc32c', '123456789', 'e3069283'],
+    ['crc32raw', '123456789', '340bc6d9'],
+    ['crc32b', '123456789', 'fc891918'],
+    ['crc32mpeg2', '123456789', '376e6e7'],
+    ['crc16', '123456789', 'bb3d'],
+    ['crc16ccitt', '123456789', '29b1'],
+    // Test vectors of the FNV draft.
+    ['fnv32', 'a', '50c5d7e'],
+    ['fnv64', 'a', 'af63bd4c8601b7be'],
+    ['fnv32', 'foobar', '31f0b262'],
+    ['fnv64', 'foobar', '340d8765a4dda9c2'],
+    ['djb2', 'a', (5381 * 33 + 97).toString(16)],
+    ['djb2x', 'a', ((5381 * 33) ^ 97).toString(16)],
+    ['sdbm', 'ab', (97 * 65599 + 98).toString(16)],
+    ['times31', 'ab', (97 * 31 + 98).toString(16)],
+    ['oneatatime', 'a', 'ca2e9442'],
+    ['oneatatime', 'The quick brown fox jumps over the lazy dog', '519e91f5'],
+    ['murmur3', '', '0'],
+    ['murmur3', 'test', 'ba6bd213'],
+    ['murmur3', 'Hello, world!', 'c0363e43'],
+    ['murmur3', 'The quick brown fox jumps over the lazy dog', '2e4ff723'],
+    ['xxh32', '', '2cc5d05'],
+    ['xxh32', 'abc', '32d153ff'],
+    ['xxh32', 'Nobody inspects the spammish repetition', 'e2293b2f'],
+    ['xxh64', '', 'ef46db3751d8e999'],
+    ['xxh64', 'abc', '44bc2cf5ad770999'],
+    ['xxh64', 'Nobody inspects the spammish repetition', 'fbcea83c8a378bf1'],
+    ['md5', 'abc', '900150983cd24fb0d6963f7d28e17f72'],
+    ['sha1', 'abc', 'a9993e364706816aba3e25717850c26c9cd0d89d'],
+    ['sum8', 'abc', ((97 + 98 + 99) & 255).toString(16)],
+    ['sum16', 'abc', (97 + 98 + 99).toString(16)],
+    ['xor8', 'abc', (97 ^ 98 ^ 99).toString(16)],
     ['sha256', 'abc', 'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad'],
   ])('%s of "%s"', (name, text, expected) => {
     expect(hash(name, text)).toBe(expected);
+  });
+
+  test.each([
+    ['murmur3', 'test', 0x9747b28cn, '704b81dc'],
+    ['xxh32', '', 0x9e3779b1n, '36b78ae7'],
+  ])('%s of "%s" with a seed', (name, text, seed, expected) => {
+    const value = hashOf(hashes.get(name)!, refOfBytes(bytesOf(text)), nodePrimitives, seed);
+    expect(BigInt(value as number).toString(16)).toBe(expected);
   });
 
   test('pieces give the hash of the whole', () => {

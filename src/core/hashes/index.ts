@@ -5,13 +5,33 @@ import { adler32 } from './adler32';
 import { crc32 } from './crc32';
 import { fnv1a32, fnv1a64 } from './fnv';
 import type { Hash } from './hash';
-import { sha256 } from './sha256';
+import { crcFamily } from './crc-family';
+import { md5, sha1, sha256, sha512 } from './digests';
+import { murmur3 } from './murmur3';
+import { fnv64, stringHashes } from './string-hashes';
 import { sum32 } from './sum';
+import { xxh32, xxh64 } from './xxhash';
 
 export type { Hash, HashState } from './hash';
 
 /** Every checksum and hash that a format script may name. */
-export const hashes = new Registry<Hash>('hash', [crc32, adler32, fnv1a32, fnv1a64, sha256, sum32]);
+export const hashes = new Registry<Hash>('hash', [
+  crc32,
+  ...crcFamily,
+  adler32,
+  fnv1a32,
+  fnv1a64,
+  fnv64,
+  ...stringHashes,
+  murmur3,
+  xxh32,
+  xxh64,
+  md5,
+  sha1,
+  sha256,
+  sha512,
+  sum32,
+]);
 
 /** The hash of all bytes of `ref`, taken piece by piece. */
 export function hashOf(

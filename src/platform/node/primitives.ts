@@ -22,9 +22,23 @@ export const nodePrimitives: Primitives = {
   deflateRaw: (plain, level) => plainArray(zlib.deflateRawSync(plain, { level })),
   inflateZlib: (stored, limit) => plainArray(zlib.inflateSync(stored, inflating(limit))),
   deflateZlib: (plain, level) => plainArray(zlib.deflateSync(plain, { level })),
+  gunzip: (stored, limit) => plainArray(zlib.gunzipSync(stored, inflating(limit))),
+  gzip: (plain, level) => plainArray(zlib.gzipSync(plain, { level })),
+  unbrotli: (stored, limit) =>
+    plainArray(zlib.brotliDecompressSync(stored, { maxOutputLength: Math.max(1, limit) })),
+  brotli: (plain) =>
+    plainArray(
+      zlib.brotliCompressSync(plain, {
+        params: {
+          [zlib.constants.BROTLI_PARAM_QUALITY]: 9,
+          [zlib.constants.BROTLI_PARAM_SIZE_HINT]: plain.length,
+        },
+      }),
+    ),
   aes(mode, key, iv, decrypt): CipherStream {
     const name = `aes-${key.length * 8}-${mode}`;
-    const cipher = decrypt ? createDecipheriv(name, key, iv) : createCipheriv(name, key, iv);
+    const start = mode === 'ecb' ? null : iv;
+    const cipher = decrypt ? createDecipheriv(name, key, start) : createCipheriv(name, key, start);
     cipher.setAutoPadding(false);
     return {
       update(bytes) {
@@ -36,7 +50,14 @@ export const nodePrimitives: Primitives = {
       },
     };
   },
-  sha256: (bytes) => plainArray(createHash('sha256').update(bytes).digest()),
+  digest(name) {
+    const hash = createHash(name);
+    return {
+      update: (bytes) => void hash.update(bytes),
+      // A copy is asked, so that more may follow.
+      value: () => plainArray(hash.copy().digest()),
+    };
+  },
   crc32: (bytes, seed) => zlib.crc32(bytes, seed),
   spool: createSpool,
 };

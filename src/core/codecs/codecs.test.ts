@@ -1,0 +1,177 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import zlib from 'node:zlib';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { NO_SETTINGS, type Settings } from '../settings';
+import { codecs } from './index';
+
+/** Settings with the defaults of a codec filled in. */
+function settingsOf(name: string, given: Record<string, number | string> = {}): Settings {
+  const types = codecs.get(name)!.settings ?? {};
+  const all = new Map<string, number | string | Uint8Array>();
+  for (const [word, type] of Object.entries(types))
+    if (type.default !== undefined) all.set(word, type.default);
+  for (const [word, value] of Object.entries(given)) all.set(word, value);
+  return all;
+}
+
+const encode = (name: string, plain: Uint8Array, given?: Record<string, number | string>): Uint8Array =>
+  codecs.get(name)!.encode(plain, nodePrimitives, settingsOf(name, given));
+const decode = (
+  name: string,
+  stored: Uint8Array,
+  limit: number,
+  given?: Record<string, number | string>,
+): Uint8Array => codecs.get(name)!.decode(stored, limit, nodePrimitives, settingsOf(name, given));
+
+/** Bytes as they occur: runs, repeats and noise. */
+const samples = fc
+  .array(
+    fc.oneof(
+      fc.uint8Array({ maxLength: 40 }),
+      fc.tuple(fc.nat(255), fc.nat(700)).map(([byte, count]) => new Uint8Array(count).fill(byte)),
+      fc.constantFrom('the lantern keeper ', 'marsh').map((text) => new TextEncoder().encode(text.repeat(9))),
+    ),
+    { maxLength: 12 },
+  )
+  .map((parts) => new Uint8Array(Buffer.concat(parts)));
+
+const text = Buffer.from(
+  Array.from(
+    { length: 4000 },
+    (_, i) => `${i * 7919} the keeper of lamp ${i % 37} goes out at ${(i * i) % 1009}\n`,
+  ).join(''),
+);
+
+describe.each(codecs.names())('%s', (name) => {
+  test('what was encoded decodes to the same', () => {
+    fc.assert(
+      fc.property(samples, (plain) => {
+        expect(Buffer.from(decode(name, encode(name, plain), plain.length)).equals(plain)).toBe(true);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('a view into a larger buffer is taken for what it shows', () => {
+    const whole = new Uint8Array(text.length + 20).fill(0xee);
+    whole.set(text, 10);
+    const stored = encode(name, whole.subarray(10, 10 + text.length));
+    const shifted = new Uint8Array(stored.length + 20).fill(0xdd);
+    shifted.set(stored, 7);
+    const plain = decode(name, shifted.subarray(7, 7 + stored.length), text.length);
+    expect(Buffer.from(plain).equals(text)).toBe(true);
+  });
+
+  test('broken bytes end in an error or in no more than was allowed', () => {
+    const stored = encode(name, text.subarray(0, 5000));
+    fc.assert(
+      fc.property(
+        fc.nat(stored.length - 1),
+        fc.integer({ min: 1, max: 255 }),
+        fc.boolean(),
+        (at, mask, cut) => {
+          const bytes = stored.slice(0, cut ? at : stored.length);
+          if (!cut) bytes[at]! ^= mask;
+          try {
+            expect(decode(name, bytes, 6000).length).toBeLessThanOrEqual(6000);
+          } catch (error) {
+            expect((error as Error).message).not.toBe('');
+          }
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+
+  test('more than the limit is refused', () => {
+    const plain = new Uint8Array(100_000).fill(7);
+    const stored = encode(name, plain);
+    let result: Uint8Array | undefined;
+    try {
+      result = decode(name, stored, 1000);
+    } catch (error) {
+      expect((error as Error).message).not.toBe('');
+    }
+    expect(result?.length ?? 0).toBeLessThanOrEqual(1000);
+  });
+});
+
+describe('lzss, in every layout', () => {
+  test('comes back', () => {
+    fc.assert(
+      fc.property(
+        samples,
+        fc.record({
+          window: fc.constantFrom(256, 1024, 4096, 8192),
+          minimum: fc.constantFrom(2, 3, 4),
+          flags: fc.constantFrom('lowest', 'highest'),
+          literal: fc.constantFrom('one', 'zero'),
+          order: fc.constantFrom('little', 'big'),
+          length: fc.constantFrom('high', 'low'),
+          places: fc.constantFrom('distance', 'absolute'),
+          bias: fc.constantFrom(0, 1),
+          start: fc.constantFrom(0, 238),
+        }),
+        (plain, given) => {
+          const stored = encode('lzss', plain, given);
+          expect(Buffer.from(decode('lzss', stored, plain.length, given)).equals(plain)).toBe(true);
+        },
+      ),
+    );
+  });
+
+  test('a hand-made stream: a literal, then a match that overlaps itself', () => {
+    // Flags lowest first: literal, match. The word: distance 1 stored as 0, length 3 + 2 in the high four bits.
+    const stored = Uint8Array.of(0b01, 0x61, 0x00, 0x20);
+    expect(Buffer.from(decode('lzss', stored, 6)).toString()).toBe('aaaaaa');
+  });
+
+  test('a match may reach into the window as it was at first', () => {
+    const stored = Uint8Array.of(0b00, 0x0f, 0x00);
+    expect(Buffer.from(decode('lzss', stored, 3, { fill: 0x20 })).toString()).toBe('   ');
+  });
+});
+
+describe('beside the tools of the system', () => {
+  let folder: string;
+  const at = (name: string): string => path.join(folder, name);
+  beforeAll(() => {
+    folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-codec-'));
+    fs.writeFileSync(at('plain'), text);
+  });
+  afterAll(() => fs.rmSync(folder, { recursive: true }));
+
+  test('lz4 reads our frames, we read its, and ours are no larger by a tenth', () => {
+    const ours = encode('lz4-frame', text);
+    fs.writeFileSync(at('ours.lz4'), ours);
+    expect(execFileSync('lz4', ['-dc', at('ours.lz4')]).equals(text)).toBe(true);
+    const theirs = execFileSync('lz4', ['-c', at('plain')]);
+    expect(Buffer.from(decode('lz4-frame', new Uint8Array(theirs), text.length)).equals(text)).toBe(true);
+    const best = execFileSync('lz4', ['-9c', at('plain')]);
+    expect(ours.length).toBeLessThan(best.length * 1.1);
+    // Linked blocks refer to those before them.
+    const linked = execFileSync('lz4', ['-BD', '-B4', '-c', at('plain')]);
+    expect(Buffer.from(decode('lz4-frame', new Uint8Array(linked), text.length)).equals(text)).toBe(true);
+  });
+
+  test('gzip reads ours', () => {
+    fs.writeFileSync(at('ours.gz'), encode('gzip', text));
+    expect(execFileSync('gzip', ['-dc', at('ours.gz')]).equals(text)).toBe(true);
+    expect(zlib.gunzipSync(encode('gzip', text)).equals(text)).toBe(true);
+  });
+});
+
+test('settings of codecs have defaults or say that they are needed', () => {
+  for (const name of codecs.names())
+    for (const [word, type] of Object.entries(codecs.get(name)!.settings ?? {})) {
+      expect(type.about).not.toBe('');
+      if (type.words && type.default !== undefined) expect(type.words).toContain(type.default);
+      expect(word).toMatch(/^[a-z]+$/);
+    }
+  expect(NO_SETTINGS.size).toBe(0);
+});
