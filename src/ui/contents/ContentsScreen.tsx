@@ -1,15 +1,12 @@
 'use client';
 import CloseRounded from '@mui/icons-material/CloseRounded';
-import SearchRounded from '@mui/icons-material/SearchRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Chip from '@mui/material/Chip';
-import InputAdornment from '@mui/material/InputAdornment';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import TextField from '@mui/material/TextField';
 import NextLink from 'next/link';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { bytes, number } from '../format';
@@ -21,6 +18,7 @@ import { ExtractDialog, type ExtractItem } from './ExtractDialog';
 import { FolderTree } from './FolderTree';
 import { Inspector } from './Inspector';
 import { PictureWall } from './PictureWall';
+import { SearchBox } from './SearchBox';
 import { useContentsKeys } from './use-keys';
 import { entryKey, parseEntry, useContentsView } from './url-state';
 import { useEntries, type Entries, type EntryItem } from './use-entries';
@@ -182,25 +180,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             borderColor: 'line',
           }}
         >
-          <TextField
-            inputRef={searchBox}
-            placeholder="Path, part of it, *, ? or hash"
-            value={view.search}
-            onChange={({ target }) => narrow({ search: target.value })}
-            onKeyDown={(event) => event.key === 'Escape' && searchBox.current?.blur()}
-            sx={{ width: 300 }}
-            slotProps={{
-              htmlInput: { 'aria-label': 'Search the contents' },
-              input: {
-                startAdornment: (
-                  <InputAdornment position="start">
-                    <SearchRounded fontSize="small" />
-                  </InputAdornment>
-                ),
-                sx: { height: 34 },
-              },
-            }}
-          />
+          <SearchBox inputRef={searchBox} value={view.search} onSearch={(search) => narrow({ search })} />
           {view.folder && (
             <Chip
               size="small"

@@ -1,0 +1,58 @@
+'use client';
+import SearchRounded from '@mui/icons-material/SearchRounded';
+import InputAdornment from '@mui/material/InputAdornment';
+import TextField from '@mui/material/TextField';
+import { useState, type RefObject } from 'react';
+
+/**
+ * The search as it is typed. The address follows behind, later when the machine is busy, so what stands in the
+ * box is kept here: taken from the address it would lose letters that are typed meanwhile.
+ */
+export function SearchBox({
+  value,
+  onSearch,
+  inputRef,
+}: {
+  value: string;
+  onSearch: (text: string) => void;
+  inputRef: RefObject<HTMLInputElement | null>;
+}) {
+  const [text, setText] = useState(value);
+  const [sent, setSent] = useState<readonly string[]>([]);
+  const [seen, setSeen] = useState(value);
+  if (value !== seen) {
+    setSeen(value);
+    const at = sent.indexOf(value);
+    // What was sent from here comes back in order; anything else was set from outside, by a link or by Back.
+    if (at >= 0) setSent(sent.slice(at + 1));
+    else {
+      setText(value);
+      setSent([]);
+    }
+  }
+  return (
+    <TextField
+      inputRef={inputRef}
+      placeholder="Path, part of it, *, ? or hash"
+      value={text}
+      onChange={({ target }) => {
+        setText(target.value);
+        setSent([...sent, target.value].slice(-50));
+        onSearch(target.value);
+      }}
+      onKeyDown={(event) => event.key === 'Escape' && inputRef.current?.blur()}
+      sx={{ width: 300 }}
+      slotProps={{
+        htmlInput: { 'aria-label': 'Search the contents' },
+        input: {
+          startAdornment: (
+            <InputAdornment position="start">
+              <SearchRounded fontSize="small" />
+            </InputAdornment>
+          ),
+          sx: { height: 34 },
+        },
+      }}
+    />
+  );
+}
