@@ -1,0 +1,180 @@
+import { describe, expect, test } from '@jest/globals';
+import fs from 'node:fs';
+import zlib from 'node:zlib';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { openArchive, type Archive } from '../archive';
+import { ciphers } from '../ciphers';
+import { codecs } from '../codecs';
+import { collect, memorySource, refOfBytes } from '../bytes';
+import { planArchive, proveArchive } from '../mod';
+import { BytesBuilder } from '../testing/bytes-builder';
+import { emitted } from '../testing/holds';
+import { functionGroups, parseScript, type Script } from './index';
+
+/** Every script of the reference is run on bytes made here by hand, without anything of the core. */
+const reference = fs.readFileSync('docs/format-scripts.md', 'utf8');
+const scripts = new Map<string, Script>();
+for (const [, text] of reference.matchAll(/```yaml\n([\s\S]*?)```/g)) {
+  const script = parseScript(text!);
+  scripts.set(/# example: (\w+)/.exec(text!)?.[1] ?? script.title.toLowerCase(), script);
+}
+
+const options = { primitives: nodePrimitives };
+const BODIES = ['the first', 'a second one, longer', 'third'];
+const NAMES = ['one.txt', 'two.txt', 'three.t'];
+
+const SAMPLES: Record<string, () => { bytes: Uint8Array; paths?: string[] }> = {
+  box() {
+    const out = new BytesBuilder().raw('BOX1').number(3, 4);
+    let at = 8 + 3 * 20;
+    BODIES.forEach((body, i) => {
+      out.number(at, 4).number(body.length, 4).padded(NAMES[i]!, 12);
+      at += body.length;
+    });
+    return { bytes: out.raw(BODIES.join('')).bytes() };
+  },
+  footer() {
+    const out = new BytesBuilder().raw(BODIES.join(''));
+    const table = out.length;
+    let at = 0;
+    BODIES.forEach((body, i) => {
+      out.padded(NAMES[i]!, 8).number(at, 4).number(body.length, 4);
+      at += body.length;
+    });
+    return { bytes: out.number(3, 4).number(table, 4).raw('FOOT').bytes() };
+  },
+  parallel() {
+    const names = NAMES.map((name) => `${name}\0`).join('');
+    const out = new BytesBuilder().raw('PARL').number(3, 4);
+    let at = 8 + 24 + names.length;
+    for (const body of BODIES) {
+      out.number(at, 4);
+      at += body.length;
+    }
+    for (const body of BODIES) out.number(body.length, 4);
+    return { bytes: out.raw(names).raw(BODIES.join('')).bytes() };
+  },
+  packed() {
+    const stored = BODIES.map((body, i) => (i === 1 ? zlib.deflateSync(body) : Buffer.from(body)));
+    const out = new BytesBuilder(false).raw('PKD1').number(3, 2);
+    let at = 6 + NAMES.reduce((sum, name) => sum + name.length + 12, 0);
+    const places = stored.map((bytes) => {
+      at = Math.ceil(at / 4) * 4;
+      const place = at;
+      at += bytes.length;
+      return place;
+    });
+    stored.forEach((bytes, i) => {
+      out
+        .number(NAMES[i]!.length, 1)
+        .raw(NAMES[i]!)
+        .number(places[i]! / 4, 3);
+      out.number(BigInt(bytes.length) | (i === 1 ? 1n << 31n : 0n), 4).number(BODIES[i]!.length, 4);
+    });
+    stored.forEach((bytes, i) => out.fill(places[i]!).raw(bytes));
+    return { bytes: out.bytes() };
+  },
+  pool() {
+    const pool = NAMES.map((name) => `${name}\0`).join('');
+    const out = new BytesBuilder().raw('POOL').number(3, 4).number(pool.length, 4);
+    let nameAt = 0;
+    let at = Math.ceil((12 + 24 + pool.length) / 16) * 16;
+    const places = BODIES.map(() => (at += 32) - 32);
+    BODIES.forEach((_, i) => {
+      out.number(nameAt, 4).number(places[i]! / 16, 4);
+      nameAt += NAMES[i]!.length + 1;
+    });
+    out.raw(pool);
+    BODIES.forEach((body, i) => out.fill(places[i]!).raw(body.padEnd(32, '.')));
+    return { bytes: out.bytes() };
+  },
+  folders() {
+    const out = new BytesBuilder().raw('FLDR').number(2, 2).number(3, 2);
+    out.number(0xffff, 2).number(0, 2).number(1, 2).number(3, 1).raw('top');
+    out.number(0, 2).number(1, 2).number(2, 2).number(4, 1).raw('deep');
+    BODIES.forEach((body, i) => out.number(body.length, 4).number(NAMES[i]!.length, 1).raw(NAMES[i]!));
+    return {
+      bytes: out.raw(BODIES.join('')).bytes(),
+      paths: ['top/one.txt', 'top/deep/two.txt', 'top/deep/three.t'],
+    };
+  },
+  prefixes() {
+    const rows = [
+      [0, 'lamp/one'],
+      [5, 'oil'],
+      [2, 'p'],
+    ] as const;
+    const out = new BytesBuilder().raw('PRFX');
+    let at = 4 + rows.reduce((sum, [, rest]) => sum + 1 + rest.length + 1 + 8, 0) + 1;
+    rows.forEach(([shared, rest], i) => {
+      out.number(shared, 1).raw(`${rest}\0`).number(at, 4).number(BODIES[i]!.length, 4);
+      at += BODIES[i]!.length;
+    });
+    return { bytes: out.number(255, 1).raw(BODIES.join('')).bytes(), paths: ['lamp/one', 'lamp/oil', 'lap'] };
+  },
+};
+
+const open = (script: Script, bytes: Uint8Array): Archive =>
+  openArchive(script, memorySource(bytes), options);
+const texts = (archive: Archive): string[] =>
+  archive.entries.map((entry) => Buffer.from(collect(archive.plain(entry))).toString());
+
+test('every script of the reference has a sample', () => {
+  expect([...scripts.keys()].sort()).toEqual(Object.keys(SAMPLES).sort());
+});
+
+describe.each(Object.keys(SAMPLES))('%s', (name) => {
+  const script = scripts.get(name)!;
+  const { bytes, paths = NAMES } = SAMPLES[name]!();
+
+  test('lists what is in it, and proves itself', () => {
+    const archive = open(script, bytes);
+    expect(archive.entries.map((entry) => entry.path)).toEqual(paths);
+    expect(texts(archive).map((text) => text.replace(/[.\0]*$/, ''))).toEqual(BODIES);
+    expect(proveArchive(archive, options)).toMatchObject({ holds: true });
+  });
+
+  test('each entry can be made shorter and longer', () => {
+    const archive = open(script, bytes);
+    for (const { index } of archive.entries)
+      for (const text of ['x', 'something much longer than what was there before'.repeat(3)]) {
+        const built = open(
+          script,
+          emitted(planArchive(archive, new Map([[index, refOfBytes(Buffer.from(text))]]))),
+        );
+        const expected = texts(archive);
+        expected[index] = text;
+        expect(built.entries.map((entry) => entry.path)).toEqual(paths);
+        // Where sizes follow from the next offset, the room up to it belongs to the entry.
+        expect(texts(built).map((one) => one.replace(/\0*$/, ''))).toEqual(expected);
+        expect(proveArchive(built, options)).toMatchObject({ holds: true });
+      }
+  });
+
+  test('cut at every byte it is refused, or every entry that it lists is whole or marked', () => {
+    for (let length = 0; length < bytes.length; length++) {
+      try {
+        const archive = open(script, bytes.slice(0, length));
+        for (const entry of archive.entries)
+          expect(entry.problem ? 0 : entry.offset + entry.storedSize).toBeLessThanOrEqual(length);
+      } catch (error) {
+        expect((error as Error).name).toBe('FormatError');
+      }
+    }
+  });
+});
+
+test('the reference names every codec and cipher', () => {
+  for (const name of [...codecs.names(), ...ciphers.names()]) expect(reference).toContain(`\`${name}`);
+});
+
+test('the list of functions is that of the code', () => {
+  const listed = fs.readFileSync('docs/functions.md', 'utf8');
+  for (const [group, table] of functionGroups) {
+    expect(listed).toContain(`## ${group}`);
+    for (const { form, about } of Object.values(table)) {
+      expect(listed).toContain(form);
+      expect(listed.replace(/\\/g, '')).toContain(about.replace(/\|/g, ''));
+    }
+  }
+});
