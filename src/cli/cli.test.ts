@@ -225,6 +225,34 @@ describe('repack and prove', () => {
   });
 });
 
+test('parameters and times of a script', async () => {
+  const script = `
+format script: 1
+title: Versions
+recognise: [{ at: 0, text: VRSN }]
+parameters: { version: { default: 1, one of: [1, 2], about: which layout } }
+records:
+  head: { tag: text(4), time: u32, at: u32, wide: { type: u32, if: parameter.version == 2 } }
+parts: { head: { type: head, at: 0 } }
+entries: { each: head, path: "'body'", modified: time, payload: { at: at, size: file.size - at } }
+`;
+  fs.writeFileSync(at('versions.yaml'), script);
+  fs.writeFileSync(at('two.bin'), Buffer.from('5652534e0030e65f1000000007000000426f6479', 'hex'));
+  const list = (...args: string[]) =>
+    latch('entries', at('two.bin'), '--script', at('versions.yaml'), '--json', ...args);
+  const { out } = await list('--set', 'version=2');
+  expect(JSON.parse(out[0]!)).toMatchObject({ path: 'body', size: 4, modified: '2020-12-25T18:31:28.000Z' });
+  expect(await list('--set', 'version=3')).toMatchObject({
+    code: 1,
+    complaints: expect.stringContaining('one of 1, 2'),
+  });
+  expect(await list('--set', 'edition=3')).toMatchObject({
+    code: 2,
+    complaints: expect.stringContaining('no parameter edition'),
+  });
+  expect((await list('--set', 'version')).code).toBe(2);
+});
+
 test('check-script tells line and column, and exit 1', async () => {
   fs.writeFileSync(
     at('bad.yaml'),

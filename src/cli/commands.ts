@@ -49,6 +49,7 @@ function entryFacts(archive: Archive, entry: Entry): Record<string, unknown> {
     size: entry.size,
     transforms,
     ...(entry.hash && { hash: entry.hash }),
+    ...(entry.modified !== undefined && { modified: new Date(entry.modified * 1000).toISOString() }),
     ...(entry.problem && { problem: entry.problem.message }),
   };
 }

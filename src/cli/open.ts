@@ -10,6 +10,7 @@ import { UsageError } from './usage-error';
 export interface OpenArguments {
   script?: string;
   key: string[];
+  set: string[];
   names: string[];
 }
 
@@ -27,8 +28,15 @@ export function openOptions(given: OpenArguments): OpenOptions {
     if (!bytes) throw new UsageError('--key takes NAME=HEX, such as --key game=00112233…');
     keys.set(text.slice(0, at), bytes);
   }
+  const parameters = new Map<string, number | string>();
+  for (const text of given.set) {
+    const at = text.indexOf('=');
+    if (at < 1) throw new UsageError('--set takes NAME=VALUE, such as --set version=4');
+    const value = text.slice(at + 1);
+    parameters.set(text.slice(0, at), /^-?\d{1,15}$/.test(value) ? Number(value) : value);
+  }
   const names = given.names.flatMap((file) => parseNameList(readText(file)));
-  return { primitives: nodePrimitives, keys, names };
+  return { primitives: nodePrimitives, keys, parameters, names };
 }
 
 export function openGiven(path: string, given: OpenArguments, options: OpenOptions): Opened {
@@ -36,6 +44,8 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
   const source = openFileSource(path);
   if (given.script) requireFile(given.script);
   const script = given.script ? readScriptFile(given.script) : scriptFor(source, readShelf()).script;
+  for (const name of options.parameters?.keys() ?? [])
+    if (!script.parameters.has(name)) throw new UsageError(`'${script.title}' has no parameter ${name}`);
   return { archive: openArchive(script, source, options), options, path };
 }
 

@@ -10,6 +10,7 @@ function opening(command: Command): Command {
     .argument('<archive...>', 'one or more archives')
     .option('--script <file>', 'format script; otherwise the shipped script that knows the file')
     .option('--key <name=hex>', 'a key, as NAME=HEX', collect, [])
+    .option('--set <name=value>', 'a parameter of the script, as NAME=VALUE', collect, [])
     .option('--names <file>', 'list of paths, one a line, for hashed names', collect, []);
 }
 
