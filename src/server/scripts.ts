@@ -13,9 +13,9 @@ export function scriptShelf(): readonly ShelvedScript[] {
 export const scriptById = (id: string): Script | undefined =>
   scriptShelf().find((one) => one.id === id)?.script;
 
-/** The script for an archive by its content; scripts of pictures are for entries. */
+/** The script for an archive by its content; scripts of single pictures, sounds and models are for entries. */
 export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined =>
-  scriptsFor(source, scriptShelf()).find(({ script }) => !script.picture);
+  scriptsFor(source, scriptShelf()).find(({ script }) => !script.isForFiles);
 
 export const pictureScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => script.picture);

@@ -14,6 +14,4 @@ export interface Codec {
   readonly settings?: SettingTypes;
   /** Throws FormatError `bad-value` where settings do not go together. */
   check?(settings: Settings): void;
-  /** Whether the encoder only stores, without making anything smaller. */
-  readonly storesOnly?: boolean;
 }

@@ -19,6 +19,7 @@ const TOP = [
   'terms',
   'tried on',
   'meant for',
+  'for',
   'recognise',
   'endings',
   'byte order',
@@ -85,6 +86,7 @@ export function parseScript(text: string): Script {
   const entries = top.need('entries');
   const payloadFields = payloadFieldsOf(entries);
   const script: Script = {
+    isForFiles: oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files',
     title: top.need('title').text(),
     about: textOf('about'),
     author: textOf('author'),

@@ -152,10 +152,6 @@ export function sealNames(steps: readonly ResolvedStep[]): string[] {
   });
 }
 
-/** Codecs among the steps whose encoder only stores. */
-export const storingCodecs = (steps: readonly ResolvedStep[]): string[] =>
-  steps.flatMap((step) => (step.sort !== 'cipher' && step.codec.storesOnly ? [step.codec.name] : []));
-
 /** Why `storedLength` bytes cannot hold `plainLength`, or undefined where they can. */
 export function implausible(
   steps: readonly ResolvedStep[],

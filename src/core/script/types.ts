@@ -241,6 +241,8 @@ export interface PictureType {
 }
 
 export interface Script {
+  /** Whether it describes single files, such as a picture or a sound, and no archives of a game. */
+  readonly isForFiles: boolean;
   readonly title: string;
   readonly about: string;
   readonly author: string;
