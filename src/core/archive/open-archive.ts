@@ -93,7 +93,7 @@ class OpenedArchive implements Archive {
       budget,
     );
     const reader = new RecordReader(script, this.context, budget);
-    const file: Space = { source, fileOffset: 0, file: 0, within: '' };
+    const file: Space = { source, fileOffset: 0, within: '' };
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part, file));
     const read = new EntryReader(this.context, source, options, (entry) => this.plain(entry).length);
     for (const group of script.entries) read.readGroup(group);

@@ -24,6 +24,9 @@ import { hashOfPath } from './names';
 import type { OpenOptions } from './open-archive';
 import { pathProblem, standInPath } from './path';
 
+/** What a date can be (ECMA-262, 21.4.1.1), in seconds. */
+const MOST_SECONDS = 8.64e12;
+
 /** Works out the entries of one group after the other. */
 export class EntryReader {
   readonly entries: Entry[] = [];
@@ -74,7 +77,7 @@ export class EntryReader {
         expected: `at most ${this.source.length} entries`,
         actual: `${each}`,
       });
-    return numberedRows(asCount(each), { source: this.source, fileOffset: 0, file: 0, within: '' });
+    return numberedRows(asCount(each), { source: this.source, fileOffset: 0, within: '' });
   }
 
   /** Paths by their hash: those the archive lists itself, then those given. */
@@ -93,7 +96,13 @@ export class EntryReader {
       );
       for (let i = 0; i < listed.length; i++) add(asText(listed.at(i)));
     }
-    for (const name of this.options.names ?? []) add(name);
+    for (const name of this.options.names ?? [])
+      try {
+        add(name);
+      } catch (error) {
+        // A list of many games may have names that this encoding cannot spell; they are none of this archive.
+        if (!(error instanceof FormatError)) throw error;
+      }
     return pool;
   }
 
@@ -131,7 +140,8 @@ export class EntryReader {
     const path =
       spelled === undefined ? `unnamed/${hash ?? index}` : unsafe ? standInPath(index, spelled) : spelled;
     const size = group.size && asCount(value(group.size, 'size'));
-    const modified = group.modified && Number(asInteger(value(group.modified, 'modified')));
+    const time = group.modified && Number(asInteger(value(group.modified, 'modified')));
+    const modified = time !== undefined && Math.abs(time) <= MOST_SECONDS ? time : undefined;
     const problem = unsafe
       ? new FormatError('unsafe-path', {
           ...facts,

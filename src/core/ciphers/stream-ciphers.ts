@@ -1,3 +1,4 @@
+import { rotateLeft } from '../rotate';
 import { numberSetting, NO_SETTINGS, wordSetting } from '../settings';
 import type { Cipher } from './cipher';
 
@@ -31,17 +32,15 @@ export const rc4: Cipher = {
   },
 };
 
-const rotate = (value: number, by: number): number => (value << by) | (value >>> (32 - by));
-
 function quarter(x: Uint32Array, a: number, b: number, c: number, d: number): void {
   x[a]! += x[b]!;
-  x[d] = rotate(x[d]! ^ x[a]!, 16);
+  x[d] = rotateLeft(x[d]! ^ x[a]!, 16);
   x[c]! += x[d]!;
-  x[b] = rotate(x[b]! ^ x[c]!, 12);
+  x[b] = rotateLeft(x[b]! ^ x[c]!, 12);
   x[a]! += x[b]!;
-  x[d] = rotate(x[d]! ^ x[a]!, 8);
+  x[d] = rotateLeft(x[d]! ^ x[a]!, 8);
   x[c]! += x[d]!;
-  x[b] = rotate(x[b]! ^ x[c]!, 7);
+  x[b] = rotateLeft(x[b]! ^ x[c]!, 7);
 }
 
 /** ChaCha20 (RFC 8439, 2.4): a key of 32 bytes, a nonce of 12, a block counter of 32 bits. */

@@ -5,29 +5,30 @@ const LEVEL = 6;
 /** RFC 1951: a match of 258 bytes costs at least two bits. */
 const MOST_EXPANSION = 1032;
 
-export const deflate: Codec = {
-  name: 'deflate',
-  about: 'raw deflate (RFC 1951)',
-  mostExpansion: MOST_EXPANSION,
-  decode: (stored, limit, primitives) => primitives.inflateRaw(stored, limit),
-  encode: (plain, primitives) => primitives.deflateRaw(plain, LEVEL),
-};
+/** Deflate in one of its three wrappings; the platform does the work. */
+function deflating(
+  name: string,
+  about: string,
+  decode: 'inflateRaw' | 'inflateZlib' | 'gunzip',
+  encode: 'deflateRaw' | 'deflateZlib' | 'gzip',
+): Codec {
+  return {
+    name,
+    about,
+    mostExpansion: MOST_EXPANSION,
+    decode: (stored, limit, primitives) => primitives[decode](stored, limit),
+    encode: (plain, primitives) => primitives[encode](plain, LEVEL),
+  };
+}
 
-export const zlib: Codec = {
-  name: 'zlib',
-  about: 'deflate with the zlib head and Adler-32 (RFC 1950)',
-  mostExpansion: MOST_EXPANSION,
-  decode: (stored, limit, primitives) => primitives.inflateZlib(stored, limit),
-  encode: (plain, primitives) => primitives.deflateZlib(plain, LEVEL),
-};
-
-export const gzip: Codec = {
-  name: 'gzip',
-  about: 'deflate with the gzip head and CRC-32 (RFC 1952)',
-  mostExpansion: MOST_EXPANSION,
-  decode: (stored, limit, primitives) => primitives.gunzip(stored, limit),
-  encode: (plain, primitives) => primitives.gzip(plain, LEVEL),
-};
+export const deflate = deflating('deflate', 'raw deflate (RFC 1951)', 'inflateRaw', 'deflateRaw');
+export const zlib = deflating(
+  'zlib',
+  'deflate with the zlib head and Adler-32 (RFC 1950)',
+  'inflateZlib',
+  'deflateZlib',
+);
+export const gzip = deflating('gzip', 'deflate with the gzip head and CRC-32 (RFC 1952)', 'gunzip', 'gzip');
 
 export const brotli: Codec = {
   name: 'brotli',

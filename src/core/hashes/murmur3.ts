@@ -1,8 +1,8 @@
+import { rotateLeft } from '../rotate';
 import type { Hash } from './hash';
 import { striped } from './striped-hash';
 
-const rotate = (value: number, by: number): number => (value << by) | (value >>> (32 - by));
-const scramble = (k: number): number => Math.imul(rotate(Math.imul(k, 0xcc9e2d51), 15), 0x1b873593);
+const scramble = (k: number): number => Math.imul(rotateLeft(Math.imul(k, 0xcc9e2d51), 15), 0x1b873593);
 
 /** MurmurHash3, x86, 32 bits (Appleby, public domain reference code). */
 export const murmur3: Hash = {
@@ -14,7 +14,7 @@ export const murmur3: Hash = {
     return striped(
       4,
       (view, at) => {
-        hash = (Math.imul(rotate(hash ^ scramble(view.getUint32(at, true)), 13), 5) + 0xe6546b64) | 0;
+        hash = (Math.imul(rotateLeft(hash ^ scramble(view.getUint32(at, true)), 13), 5) + 0xe6546b64) | 0;
       },
       (rest, total) => {
         let tail = 0;

@@ -1,3 +1,4 @@
+import { rotateLeft } from '../rotate';
 import type { Hash } from './hash';
 import { striped } from './striped-hash';
 
@@ -11,9 +12,8 @@ const P64 = [
   0x27d4eb2f165667c5n,
 ] as const;
 
-const rotate32 = (value: number, by: number): number => (value << by) | (value >>> (32 - by));
 const round32 = (lane: number, input: number): number =>
-  Math.imul(rotate32((lane + Math.imul(input, P32[1])) | 0, 13), P32[0]);
+  Math.imul(rotateLeft((lane + Math.imul(input, P32[1])) | 0, 13), P32[0]);
 
 export const xxh32: Hash = {
   name: 'xxh32',
@@ -30,18 +30,18 @@ export const xxh32: Hash = {
       (rest, total) => {
         let hash =
           total >= 16
-            ? rotate32(lanes[0]!, 1) +
-              rotate32(lanes[1]!, 7) +
-              rotate32(lanes[2]!, 12) +
-              rotate32(lanes[3]!, 18)
+            ? rotateLeft(lanes[0]!, 1) +
+              rotateLeft(lanes[1]!, 7) +
+              rotateLeft(lanes[2]!, 12) +
+              rotateLeft(lanes[3]!, 18)
             : start + P32[4];
         hash = (hash + total) | 0;
         const view = new DataView(rest.buffer, rest.byteOffset, rest.length);
         let at = 0;
         for (; at + 4 <= rest.length; at += 4)
-          hash = Math.imul(rotate32((hash + Math.imul(view.getUint32(at, true), P32[2])) | 0, 17), P32[3]);
+          hash = Math.imul(rotateLeft((hash + Math.imul(view.getUint32(at, true), P32[2])) | 0, 17), P32[3]);
         for (; at < rest.length; at++)
-          hash = Math.imul(rotate32((hash + Math.imul(rest[at]!, P32[4])) | 0, 11), P32[0]);
+          hash = Math.imul(rotateLeft((hash + Math.imul(rest[at]!, P32[4])) | 0, 11), P32[0]);
         hash = Math.imul(hash ^ (hash >>> 15), P32[1]);
         hash = Math.imul(hash ^ (hash >>> 13), P32[2]);
         return (hash ^ (hash >>> 16)) >>> 0;

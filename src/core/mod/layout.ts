@@ -11,6 +11,7 @@ export type LayoutItem =
       from: number;
       was: number;
       align: number;
+      pinned?: number;
       changed: boolean;
       fill: number;
     }
@@ -112,6 +113,15 @@ function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutIte
       changed: own,
       fill,
     };
+    const { payload } = entry.group;
+    // The first of those that lie in order begins where the script says.
+    if (
+      payload.sort === 'in order' &&
+      entry.row.position === 0 &&
+      payload.from.linear?.name === undefined &&
+      payload.from.linear
+    )
+      item.pinned = entry.offset;
     if (!own) shared.set(key, item);
     items.push(item);
   }
@@ -145,8 +155,7 @@ export function place(
   return items.map((item) => {
     const aligned = item.from === alignUp(sourceEnd, item.align) || item.from % item.align === 0;
     let at = aligned ? alignUp(cursor, item.align) : cursor;
-    if ((item.sort === 'record' || item.sort === 'table') && item.pinned !== undefined)
-      at = Math.max(at, item.pinned);
+    if (item.sort !== 'gap' && item.pinned !== undefined) at = Math.max(at, item.pinned);
     const length = lengthOf(item, at);
     const placed = { item, place: at, length, padding: at - cursor };
     cursor = at + length;

@@ -88,6 +88,6 @@ export class PlannedPlaces implements Places {
     }
     if (item.sort === 'payload')
       return this.evaluation.stored({ sort: 'payload', index: item.entries[0]!.index });
-    return this.archive.context.span(0, item.from, length);
+    return this.archive.context.span(item.from, length);
   }
 }

@@ -3,6 +3,7 @@ import { FormatError, collect, equalBytes, refOfBytes, refOfSpan, withFacts, typ
 import type { Primitives, Spool } from '../primitives';
 import {
   bare,
+  entryOf,
   fieldIndex,
   resolveSeal,
   RowTable,
@@ -77,15 +78,11 @@ export class WriteEvaluation implements Evaluation {
     this.lengths.forget();
   }
 
-  fileSize(): number {
+  get fileSize(): number {
     return this.laidOut().fileSize;
   }
 
-  fileNumber(name: string): number {
-    return this.original.fileNumber(name);
-  }
-
-  span(_file: number, from: number, length: number): BytesRef {
+  span(from: number, length: number): BytesRef {
     return this.laidOut().span(from, length);
   }
 
@@ -204,7 +201,9 @@ export class WriteEvaluation implements Evaluation {
 
   /** Whether what follows from the payload of this record has to be worked out again. */
   isChanged(node: RecordNode): boolean {
-    return node.entry >= 0 && (this.payloads.get(node.entry)?.changed ?? false);
+    const entry = entryOf(node);
+    // What belongs to no one entry may follow from any of them.
+    return entry < 0 ? this.payloads.size > 0 : (this.payloads.get(entry)?.changed ?? false);
   }
 
   get isAnew(): boolean {

@@ -16,8 +16,6 @@ export interface KnownNames {
   readonly constants: ReadonlyMap<string, Value>;
   readonly keys: ReadonlySet<string>;
   readonly parameters: ReadonlySet<string>;
-  /** Companion files. */
-  readonly files: ReadonlySet<string>;
   /** Words for values, by the name of their list. */
   readonly enums: ReadonlyMap<string, ReadonlyMap<string, Value>>;
   /** Fields of all records and names of all parts. */
@@ -43,7 +41,7 @@ const SPECIAL: Record<string, Run> = {
 const RELATIVE = new Set(['parent', 'position', 'following', 'preceding']);
 
 /** Functions whose first argument names bytes of payloads, and so wait until these are gone through. */
-const OF_ENTRIES = new Set(['entry']);
+const OF_ENTRIES = new Set(['entry', 'entryof']);
 
 /** Parses an expression and turns it into closures; every name in it is checked now, not at run time. */
 export function compileExpression(text: string, known: KnownNames): Compiled {
@@ -94,13 +92,9 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
 
   /** `file.size`, `key.NAME`, `parameter.NAME`, a word of an enum; undefined where it is none of these. */
   function spaced(of: string, word: string, at: number): Run | undefined {
-    const fileName = of === 'file' ? '' : known.files.has(of) ? of : undefined;
-    if (fileName !== undefined && word === 'size') {
+    if (of === 'file' && word === 'size') {
       mentions.add('file');
-      return (context) => {
-        const number = fileName === '' ? 0 : context.fileNumber(fileName);
-        return number < 0 ? undefined : context.fileSize(number);
-      };
+      return (context) => context.fileSize;
     }
     if (of === 'file') throw wrong(at, 'file.size', `file.${word}`);
     if (of === 'key') {
@@ -113,7 +107,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       return (context) => context.parameter(word);
     }
     const words = known.enums.get(of);
-    if (!words || known.others.has(of)) return undefined;
+    // A field may have the name of its enum.
+    if (!words || (!words.has(word) && known.others.has(of))) return undefined;
     if (!words.has(word)) throw wrong(at, `a word of ${of}`, word, suggestion(word, words.keys()));
     return constant(words.get(word));
   }
@@ -211,6 +206,15 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     column: compileColumn(parsed, known.constants),
   };
 }
+
+/** Words that no field, part or constant may be called, since they mean something already. */
+export const RESERVED: ReadonlySet<string> = new Set([
+  ...Object.keys(SPECIAL),
+  'outer',
+  'file',
+  'key',
+  'parameter',
+]);
 
 SPECIAL.outer = (context) => (context as { outer?: RecordNode }).outer;
 

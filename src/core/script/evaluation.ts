@@ -15,12 +15,10 @@ export interface Evaluation {
   readonly primitives: Primitives;
   /** The archive as it was read; the same object where nothing is being written. */
   readonly original: Evaluation;
-  /** Length of a file in bytes; 0 is the archive itself. */
-  fileSize(file: number): number;
-  /** Number of a companion file, or -1. */
-  fileNumber(name: string): number;
-  /** Bytes of a file, by their place in it. */
-  span(file: number, from: number, length: number): BytesRef;
+  /** Length of the archive in bytes. */
+  readonly fileSize: number;
+  /** Bytes of the archive, by their place in it. */
+  span(from: number, length: number): BytesRef;
   /** Throws FormatError `key-missing`. */
   key(name: string): Uint8Array;
   parameter(name: string): Value;

@@ -12,7 +12,7 @@ export {
 } from './model';
 export { parseScript, scriptWords } from './parse-script';
 export { chooseShape, RecordReader } from './read';
-export { fieldIndex, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
+export { entryOf, fieldIndex, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
 export { implausible, resolveSeal, seal, sealNames, unseal, type ResolvedStep } from './seal';
 export { numberedRows, RowTable, TableRow } from './table';
 export { writeDigits } from './digits';

@@ -10,8 +10,6 @@ import type { Value } from './values';
 export interface Space {
   readonly source: ByteSource;
   readonly fileOffset: number;
-  /** Number of the file: 0 is the archive itself, the others are its companions. */
-  readonly file: number;
   /** Empty for a file itself. */
   readonly within: string;
   /** Set inside a sealed region. */

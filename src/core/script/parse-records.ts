@@ -1,5 +1,6 @@
 import { fromHex } from '../bytes';
 import { analyseRecords } from './analyse-records';
+import { RESERVED } from './compile-expression';
 import type { Located } from './located';
 import { parseSeal } from './parse-seal';
 import { readShape } from './parse-shape';
@@ -40,6 +41,11 @@ export function parseRecords(
   return records;
 }
 
+/** Names with a meaning of their own would hide what is called so. */
+export function refuseReserved(name: string, at: Located): void {
+  if (RESERVED.has(name)) at.fail('another name', `'${name}', which has a meaning of its own`);
+}
+
 /** Names of all fields of a record, those inside bits included. */
 export function fieldNames(record: Located): string[] {
   const names: string[] = [];
@@ -60,6 +66,7 @@ function readRecord(
 ): RecordType {
   const fields: FieldType[] = [];
   const add = (field: FieldType, where: Located): void => {
+    refuseReserved(field.name, where);
     if (fields.some((other) => other.name === field.name))
       where.fail('a name of its own for every field of a record', `'${field.name}' twice`);
     fields.push(field);
@@ -106,6 +113,17 @@ function readField(name: string, index: number, at: Located, scope: ScriptScope)
     fill: byteValue(at.get('fill'), 0),
     end: byteValue(at.get('end'), 0),
   });
+  const isList = at.get('count') ?? at.get('until') ?? at.get('while');
+  if (
+    isList &&
+    shape.sort === 'choice' &&
+    ![...shape.cases.values(), shape.otherwise ?? shape].every(isRecordShape)
+  )
+    at.need('type').fail(
+      'records in every case of a list',
+      'something else',
+      'Put each of them into a record of its own',
+    );
   const size = at.get('size');
   const proves = at.get('proves')?.text();
   if (proves !== undefined && !scope.known.keys.has(proves))
@@ -140,6 +158,8 @@ export function readRepeat(at: Located, scope: ScriptScope): Repeat | undefined 
     : { sort: 'count', count: scope.expression(count) };
 }
 
+const isRecordShape = (shape: FieldShape): boolean => shape.sort === 'record' || shape.sort === 'choice';
+
 function readChoices(at: Located | undefined, scope: ScriptScope): FieldType['choices'] {
   if (!at) return undefined;
   const { enums } = scope.known;
@@ -172,6 +192,8 @@ function readRole(at: Located, shape: FieldShape, scope: ScriptScope): FieldRole
   if (given.length > 0 && (!isPlain || (isList && given[0] !== 'derived')))
     at.need(given[0]!).fail('a plain field', 'a record, padding, a list or a region');
   const derived = at.get('derived');
+  if (derived && isList && shape.sort !== 'scalar')
+    derived.fail('a list of numbers', 'a list of something else');
   if (derived) {
     const from = scope.expression(derived);
     return { sort: 'derived', from, deep: from.bytesOf.has('payload') };

@@ -4,7 +4,7 @@ import { codecs } from '../codecs';
 import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf } from './parse-entries';
-import { fieldNames, parseRecords, readRepeat } from './parse-records';
+import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
@@ -57,6 +57,8 @@ export function parseScript(text: string): Script {
   );
   const records = top.need('records');
   const parts = top.need('parts');
+  for (const [name, part] of parts.entries()) refuseReserved(name, part);
+  for (const [name, value] of top.get('constants')?.entries() ?? []) refuseReserved(name, value);
   const others = new Set(parts.entries().map(([name]) => name));
   for (const [, record] of records.entries()) for (const field of fieldNames(record)) others.add(field);
 
@@ -64,7 +66,6 @@ export function parseScript(text: string): Script {
     constants,
     keys: new Set(keys.keys()),
     parameters: new Set(parameters.keys()),
-    files: new Set<string>(),
     enums,
     others,
   };

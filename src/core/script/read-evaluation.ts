@@ -34,9 +34,6 @@ export interface PayloadAccess {
 /** The archive as it is, seen from an expression. */
 export class ReadEvaluation implements Evaluation {
   readonly parts = new Map<string, Value>();
-  /** The archive itself and its companions. */
-  readonly sources: ByteSource[];
-  readonly fileNumbers = new Map<string, number>();
   payloads: PayloadAccess | undefined;
   here: number | undefined;
   private orderKnown: boolean | undefined;
@@ -45,14 +42,13 @@ export class ReadEvaluation implements Evaluation {
   private readonly parameterValues = new Map<string, Value>();
 
   constructor(
-    source: ByteSource,
+    readonly source: ByteSource,
     readonly primitives: Primitives,
     private readonly script: Script,
     private readonly keys: Keys,
     parameters: ReadonlyMap<string, Value>,
     private readonly budget: Budget,
   ) {
-    this.sources = [source];
     for (const type of script.parameters.values()) {
       const value = parameters.get(type.name) ?? type.default;
       if (type.oneOf && !type.oneOf.some((allowed) => sameValue(allowed, value)))
@@ -69,16 +65,12 @@ export class ReadEvaluation implements Evaluation {
     return this;
   }
 
-  fileSize(file: number): number {
-    return this.sources[file]?.length ?? 0;
+  get fileSize(): number {
+    return this.source.length;
   }
 
-  fileNumber(name: string): number {
-    return this.fileNumbers.get(name) ?? -1;
-  }
-
-  span(file: number, from: number, length: number): BytesRef {
-    return refOfSpan(this.sources[file]!, from, length);
+  span(from: number, length: number): BytesRef {
+    return refOfSpan(this.source, from, length);
   }
 
   key(name: string): Uint8Array {
@@ -167,7 +159,8 @@ export class ReadEvaluation implements Evaluation {
   }
 
   payloadOf(row: RecordNode): PayloadHandle | undefined {
-    return row.entry < 0 ? undefined : { sort: 'payload', index: row.entry };
+    const index = entryOf(row);
+    return index < 0 ? undefined : { sort: 'payload', index };
   }
 
   payloadAt(entry: number): PayloadHandle | undefined {
@@ -231,6 +224,12 @@ export class ReadEvaluation implements Evaluation {
       why: 'payloads are looked at after the tables',
     });
   }
+}
+
+/** Number of the entry that a record, or one around it, is the row or holder of; -1 for none. */
+export function entryOf(node: RecordNode): number {
+  for (let at: RecordNode | undefined = node; at; at = at.parent) if (at.entry >= 0) return at.entry;
+  return -1;
 }
 
 export function fieldIndex(node: RecordNode, name: string): number {

@@ -383,7 +383,6 @@ export class RecordReader {
       region.inner = {
         source: memorySource(plain, node.space.source.name),
         fileOffset: byteOffset,
-        file: node.space.file,
         within: plain.length === size ? node.space.within : path,
         region,
       };

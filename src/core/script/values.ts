@@ -116,6 +116,17 @@ export function asRef(value: Value): BytesRef {
   throw senseless('bytes', describeValue(value));
 }
 
+/** A longer text than this is never made by an expression. */
+const MOST_TEXT = 1 << 20;
+
+/** Texts one after the other; refused before they are joined where too long. */
+export function joinedText(texts: readonly string[], between: string): string {
+  let length = Math.max(0, texts.length - 1) * between.length;
+  for (const text of texts) length += text.length;
+  if (length > MOST_TEXT) throw senseless(`a text of at most ${MOST_TEXT} characters`, `${length}`);
+  return texts.join(between);
+}
+
 type Both = (a: bigint, b: bigint) => bigint;
 
 function exact(a: number | bigint, b: number | bigint, slow: Both): number | bigint {
@@ -204,7 +215,8 @@ function compare(operator: string, one: Value, other: Value): boolean {
 /** The value of `left operator right` for every operator but `and` and `or`. */
 export function applyBinary(operator: string, left: Value, right: Value): Value {
   if ('+-*/%'.includes(operator)) {
-    if (operator === '+' && isTextual(left) && isTextual(right)) return asText(left) + asText(right);
+    if (operator === '+' && isTextual(left) && isTextual(right))
+      return joinedText([asText(left), asText(right)], '');
     return arithmetic(operator, left, right);
   }
   if (['&', '|', '^', '<<', '>>'].includes(operator)) return bits(operator, left, right);

@@ -77,6 +77,8 @@ function factsOf(
   };
 }
 
+const isDeep = (field: FieldType): boolean => field.role.sort === 'derived' && field.role.deep;
+
 /** Checks every derived field of a part and of all in it, except those over payload bytes, and counts them. */
 export class PartVerifier {
   constructor(
@@ -91,7 +93,7 @@ export class PartVerifier {
       let held = 0;
       for (let i = 0; i < value.length; i++) {
         const one = value.at(i);
-        // A list is of one sort throughout, and plain values have nothing to verify.
+        // A list is of records throughout, or of plain values, which have nothing to verify.
         if (typeof one !== 'object' || one instanceof Uint8Array) break;
         held += this.verify(one);
       }
@@ -110,6 +112,35 @@ export class PartVerifier {
         held++;
       }
       held += this.verify(node.get(field.index));
+    }
+    return held;
+  }
+
+  /**
+   * Checks derived fields over payload bytes that belong to no one entry, or to a record inside its row, and counts
+   * them. It goes through payloads, so it is for proofs.
+   */
+  verifyDeep(value: Value): number {
+    if (typeof value !== 'object') return 0;
+    let held = 0;
+    if (isItems(value)) {
+      if (value instanceof RowTable && !value.parts.type.fields.some(isDeep)) return 0;
+      for (let i = 0; i < value.length; i++) {
+        const one = value.at(i);
+        if (typeof one !== 'object' || one instanceof Uint8Array) break;
+        held += this.verifyDeep(one);
+      }
+      return held;
+    }
+    if (!('sort' in value)) return 0;
+    if (value.sort === 'region') return this.verifyDeep(value.content);
+    if (value.sort !== 'record') return 0;
+    for (const field of value.type.fields) {
+      if (isDeep(field) && (value.entry < 0 || field.repeat)) {
+        verifyField(value, field, this.context);
+        held++;
+      }
+      held += this.verifyDeep(value.get(field.index));
     }
     return held;
   }

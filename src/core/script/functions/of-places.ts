@@ -1,7 +1,7 @@
 import type { BytesRef } from '../../bytes';
 import { flattened, type Evaluation } from '../evaluation';
 import { isItems, type Items } from '../items';
-import type { PayloadHandle, RecordNode, RegionNode } from '../model';
+import type { PayloadHandle, RegionNode } from '../model';
 import { decodeText, TEXT_ENCODINGS, unitLength, type TextEncoding } from '../texts';
 import { asCount, asInteger, asRef, asText, describeValue, senseless, type Value } from '../values';
 import { asPlaced, asRecord, define, held, isPlaced, sortOf, type FunctionTable } from './script-function';
@@ -91,7 +91,6 @@ function within(of: Value, type: string, context: Evaluation): Items {
   const visit = (value: Value): void => {
     if (typeof value !== 'object') return;
     if (isItems(value)) {
-      if (typeof value.at(0) !== 'object') return;
       context.spend(value.length);
       for (let i = 0; i < value.length; i++) visit(value.at(i));
       return;
@@ -129,10 +128,9 @@ function textAt(of: Value, offset: number, encoding: TextEncoding, context: Eval
   const whole = sortOf(of) === 'region' ? context.plain(of as RegionNode) : undefined;
   if (whole) return endedText(partOf(whole, offset), encoding);
   const from = of === undefined ? offset : context.place(asPlaced(of)) + offset;
-  const file = sortOf(of) === 'record' ? (of as RecordNode).space.file : 0;
-  const size = context.fileSize(file);
+  const size = context.fileSize;
   if (from >= size) throw senseless(`a place below ${size}`, `${from}`);
-  return endedText(context.span(file, from, Math.min(MOST_TEXT_BYTES, size - from)), encoding);
+  return endedText(context.span(from, Math.min(MOST_TEXT_BYTES, size - from)), encoding);
 }
 
 function partOf(ref: BytesRef, offset: number): BytesRef {
@@ -149,11 +147,11 @@ function partOf(ref: BytesRef, offset: number): BytesRef {
 
 /** Where bytes occur in the archive, searching upwards from a place or downwards from the end. */
 function find(context: Evaluation, wanted: Uint8Array, from: number, backwards: boolean): Value {
-  const size = context.fileSize(0);
+  const size = context.fileSize;
   const low = backwards ? Math.max(0, size - MOST_SEARCHED) : from;
   const high = backwards ? size : Math.min(size, from + MOST_SEARCHED);
   if (wanted.length === 0 || low > high) return undefined;
-  const bytes = held(context.span(0, low, high - low));
+  const bytes = held(context.span(low, high - low));
   const matches = (at: number): boolean => {
     for (let i = 0; i < wanted.length; i++) if (bytes[at + i] !== wanted[i]) return false;
     return true;
@@ -235,21 +233,16 @@ export const placeFunctions: FunctionTable = {
     'where a byte of the archive as it was read is in the one that is written; give it was(field)',
     (context, [place]) => context.moved(asCount(place)),
   ),
-  span: define(
-    "span(from, length [, 'file'])",
-    'bytes of the file by their place',
-    (context, [from, length, file]) => {
-      const number = file === undefined ? 0 : context.fileNumber(asText(file));
-      const at = asCount(from);
-      const wanted = asCount(length);
-      if (number < 0 || at + wanted > context.fileSize(number))
-        throw senseless(`bytes within ${number < 0 ? 0 : context.fileSize(number)}`, `${wanted} from ${at}`);
-      return context.span(number, at, wanted);
-    },
-  ),
+  span: define('span(from, length)', 'bytes of the archive by their place', (context, [from, length]) => {
+    const at = asCount(from);
+    const wanted = asCount(length);
+    if (at + wanted > context.fileSize)
+      throw senseless(`bytes within ${context.fileSize}`, `${wanted} from ${at}`);
+    return context.span(at, wanted);
+  }),
   byteat: define('byteat(place)', 'the byte at a place, or nothing behind the end', (context, [place]) => {
     const at = asCount(place);
-    return at < context.fileSize(0) ? held(context.span(0, at, 1))[0] : undefined;
+    return at < context.fileSize ? held(context.span(at, 1))[0] : undefined;
   }),
   find: define(
     'find(bytes [, from])',

@@ -1,7 +1,16 @@
 import { collect, concatRefs, fromHex, refOfBytes, toHex, type BytesRef } from '../../bytes';
 import { flattened } from '../evaluation';
 import { encodeText, TEXT_ENCODINGS } from '../texts';
-import { asCount, asInteger, asText, canonical, describeValue, senseless, type Value } from '../values';
+import {
+  asCount,
+  asInteger,
+  asText,
+  canonical,
+  describeValue,
+  joinedText,
+  senseless,
+  type Value,
+} from '../values';
 import { bytesOf, define, small, type FunctionTable } from './script-function';
 
 function number(value: Value, length: Value, little: boolean): Uint8Array {
@@ -51,12 +60,7 @@ function extreme(args: readonly Value[], smaller: boolean): Value {
   });
 }
 
-const MOST_TEXT = 1 << 20;
-
-function bounded(text: string): string {
-  if (text.length > MOST_TEXT) throw senseless(`a text of at most ${MOST_TEXT} characters`, `${text.length}`);
-  return text;
-}
+const MOST_REPEATED = 1 << 20;
 
 export const byteFunctions: FunctionTable = {
   reversed: define('reversed(bytes)', 'bytes from last to first', (context, [of]) =>
@@ -71,8 +75,8 @@ export const byteFunctions: FunctionTable = {
   repeated: define('repeated(bytes, times)', 'bytes several times', (context, [of, times]) => {
     const one = small(of, context);
     const count = asCount(times);
-    if (one.length * count > MOST_TEXT)
-      throw senseless(`at most ${MOST_TEXT} bytes`, `${one.length * count}`);
+    if (one.length * count > MOST_REPEATED)
+      throw senseless(`at most ${MOST_REPEATED} bytes`, `${one.length * count}`);
     const out = new Uint8Array(one.length * count);
     for (let i = 0; i < count; i++) out.set(one, i * one.length);
     return out;
@@ -192,13 +196,14 @@ export const textFunctions: FunctionTable = {
   replace: define(
     'replace(text, old, new)',
     'a text with one part replaced everywhere',
-    (_context, [text, old, by]) => bounded(asText(text).replaceAll(asText(old), () => asText(by))),
+    (_context, [text, old, by]) =>
+      asText(old) === '' ? asText(text) : joinedText(asText(text).split(asText(old)), asText(by)),
   ),
   join: define('join(list, between)', 'texts one after the other', (context, [list, between]) => {
     const items = flattened(list, context);
     const texts: string[] = [];
     for (let i = 0; i < items.length; i++) texts.push(asText(items.at(i)));
-    return bounded(texts.join(asText(between)));
+    return joinedText(texts, asText(between));
   }),
   between: define(
     'between(text, after, before)',
