@@ -86,6 +86,8 @@ export class Lengths {
     if (read instanceof RowTable) return was;
     if (typeof read === 'object' && 'sort' in read && read.sort === 'record') return this.ofRecord(read);
     if (isItems(read)) {
+      if (field.shape.sort === 'scalar')
+        return this.evaluation.listLength(node, field, read) * field.shape.scalar.size;
       if (field.shape.sort === 'record' || field.shape.sort === 'choice') {
         let sum = 0;
         const list = flattened(read, this.evaluation);

@@ -66,9 +66,9 @@ export class RecordWriter {
   /** Items of a derived list follow from their number. */
   private items(piece: PieceWriter, list: Items, field: FieldType, node: RecordNode): void {
     const { role } = field;
-    const isMade =
-      role.sort === 'derived' && (!role.deep || this.evaluation.isAnew || this.evaluation.hasChanges);
-    for (let i = 0; i < list.length; i++) {
+    const isMade = role.sort === 'derived' && this.evaluation.makesItems(node, field);
+    const length = this.evaluation.listLength(node, field, list);
+    for (let i = 0; i < length; i++) {
       const read = list.at(i);
       const value = isMade ? role.from.run(this.evaluation, itemNode(node, i)) : read;
       if (isSort(value, 'record')) this.record(piece, value as RecordNode);

@@ -2,6 +2,7 @@ import type { Archive, Entry } from '../archive';
 import { FormatError, collect, equalBytes, refOfBytes, refOfSpan, withFacts, type BytesRef } from '../bytes';
 import type { Primitives, Spool } from '../primitives';
 import {
+  asCount,
   bare,
   entryOf,
   fieldIndex,
@@ -206,13 +207,16 @@ export class WriteEvaluation implements Evaluation {
     return entry < 0 ? this.payloads.size > 0 : (this.payloads.get(entry)?.changed ?? false);
   }
 
-  get isAnew(): boolean {
-    return this.anew;
+  /** Whether the items of a list are worked out instead of kept. */
+  makesItems(node: RecordNode, { role }: FieldType): boolean {
+    return role.sort === 'derived' && (!role.deep || this.anew || this.isChanged(node));
   }
 
-  /** Whether any entry is changed, for lists over all of them. */
-  get hasChanges(): boolean {
-    return this.payloads.size > 0;
+  /** How many items a list will have: one that is worked out follows its count, any other stays as it is. */
+  listLength(node: RecordNode, field: FieldType, list: Items): number {
+    const { repeat } = field;
+    const follows = repeat?.sort === 'count' && this.makesItems(node, field);
+    return follows ? asCount(repeat.count.run(this, node)) : list.length;
   }
 
   /** The new stored bytes that a record's payload field gets. */

@@ -37,6 +37,8 @@ function isElastic(field: FieldType, records: ReadonlyMap<string, RecordType>): 
       case 'ended text':
       case 'counted text':
         return isMade;
+      case 'scalar':
+        return isMade && field.repeat !== undefined;
       case 'text':
       case 'bytes':
         return (

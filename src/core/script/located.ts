@@ -45,10 +45,17 @@ export function readYaml(text: string): Located {
   return locate(document.contents, '', text, lines);
 }
 
-function locate(node: YamlNode | null, path: string, source: string, lines: LineCounter): Located {
-  const start = node?.range?.[0] ?? 0;
-  const child = (inner: unknown, name: string): Located =>
-    locate(inner as YamlNode | null, path ? `${path}.${name}` : name, source, lines);
+/** `fallback` is where a name stands that has nothing behind it. */
+function locate(
+  node: YamlNode | null,
+  path: string,
+  source: string,
+  lines: LineCounter,
+  fallback = 0,
+): Located {
+  const start = node?.range?.[0] ?? fallback;
+  const child = (inner: unknown, name: string, at = start): Located =>
+    locate(inner as YamlNode | null, path ? `${path}.${name}` : name, source, lines, at);
 
   function failAt(offset: number, expected: string, actual?: string, remedy?: string): never {
     const { line, col } = lines.linePos(offset);
@@ -68,7 +75,7 @@ function locate(node: YamlNode | null, path: string, source: string, lines: Line
     return node.items.map((pair) => {
       if (!isScalar(pair.key)) return fail('plain names');
       const name = String(pair.key.value);
-      return [name, child(pair.value, name)];
+      return [name, child(pair.value, name, pair.key.range?.[0])];
     });
   }
 

@@ -7,6 +7,8 @@ import { variableIntegers } from './variable-integers';
 
 const TYPE = /^([A-Za-z_][A-Za-z0-9_-]*)\s*(?:\((.*)\))?\s*(?:\s(big|little))?$/s;
 
+const QUOTES = 'Put a type that has a comma in it into quotes';
+
 /** What a field's other words say about its shape. */
 export interface ShapeWords {
   /** The byte that fills a text or padding. */
@@ -21,7 +23,9 @@ const PLAIN: ShapeWords = { fill: 0, end: 0 };
 export function readShape(at: Located, scope: ScriptScope, words: ShapeWords = PLAIN): FieldShape {
   if (at.isMapping()) return readChoice(at, scope, words);
   const text = at.text();
-  const [, name = '', inner, order] = TYPE.exec(text) ?? at.fail('a type', `'${text}'`);
+  const [, name = '', inner, order] =
+    TYPE.exec(text) ??
+    at.fail('a type', `'${text}'`, text.includes('(') && !text.includes(')') ? QUOTES : undefined);
   if (inner === undefined) {
     const scalar = scalars.get(name);
     if (scalar) return { sort: 'scalar', scalar, order: (order as ByteOrder | undefined) ?? scope.order };

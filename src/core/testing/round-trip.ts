@@ -1,0 +1,64 @@
+import { expect } from '@jest/globals';
+import { openArchive, type Archive, type OpenOptions } from '@/core/archive';
+import { collect, memorySource, refOfBytes } from '@/core/bytes';
+import { planArchive, proveArchive } from '@/core/mod';
+import type { Script } from '@/core/script';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { emitted } from './holds';
+
+/** For tests only: what an archive of a script must give, and that it goes both ways. */
+export const bare: OpenOptions = { primitives: nodePrimitives };
+
+export const openWith = (script: Script, bytes: Uint8Array, options: OpenOptions = bare): Archive =>
+  openArchive(script, memorySource(bytes, 'sample'), options);
+
+export const textsOf = (archive: Archive): string[] =>
+  archive.entries.map((entry) => Buffer.from(collect(archive.plain(entry))).toString());
+
+export const withChange = (archive: Archive, index: number, text: string): Uint8Array =>
+  emitted(planArchive(archive, new Map([[index, refOfBytes(Buffer.from(text))]])));
+
+/** Where a format's sizes go by the next offset, the filling up to it belongs to the entry. */
+const trimmed = (text: string): string => text.replace(/[.\0]*$/, '');
+
+/**
+ * The archive lists these entries, proves itself, and stays whole when each entry in turn is made shorter
+ * and longer; the changed archives prove themselves as well. Gives back the archive as it was.
+ */
+export function expectRoundTrip(
+  script: Script,
+  bytes: Uint8Array,
+  entries: Readonly<Record<string, string>>,
+  options: OpenOptions = bare,
+  changes: readonly string[] = ['x', 'something much longer than what was there '.repeat(3).trim()],
+): Archive {
+  const archive = openWith(script, bytes, options);
+  const paths = archive.entries.map(({ path }) => path);
+  const texts = textsOf(archive).map(trimmed);
+  expect(Object.fromEntries(paths.map((path, i) => [path, texts[i]]))).toEqual(entries);
+  expect(paths).toEqual(Object.keys(entries));
+  expect(proveArchive(archive, options)).toMatchObject({ holds: true });
+  for (const { index } of archive.entries)
+    for (const text of changes) {
+      const built = openWith(script, withChange(archive, index, text), options);
+      const expected = [...texts];
+      expected[index] = text;
+      expect(built.entries.map(({ path }) => path)).toEqual(paths);
+      expect(textsOf(built).map(trimmed)).toEqual(expected);
+      expect(proveArchive(built, options)).toMatchObject({ holds: true });
+    }
+  return archive;
+}
+
+/** Cut at every byte, it is refused in words, or every entry that it lists is whole or marked. */
+export function expectCutsAreSeen(script: Script, bytes: Uint8Array, options: OpenOptions = bare): void {
+  for (let length = 0; length < bytes.length; length++) {
+    try {
+      const archive = openWith(script, bytes.slice(0, length), options);
+      for (const entry of archive.entries)
+        expect(entry.problem ? 0 : entry.offset + entry.storedSize).toBeLessThanOrEqual(length);
+    } catch (error) {
+      expect((error as Error).name).toBe('FormatError');
+    }
+  }
+}
