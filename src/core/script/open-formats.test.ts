@@ -8,7 +8,9 @@ import { readScriptFile } from '@/platform/node/script-shelf';
 import { openArchive, type Archive } from '../archive';
 import { collect, FormatError, memorySource, refOfBytes } from '../bytes';
 import { planArchive, proveArchive } from '../mod';
+import { BytesBuilder } from '../testing/bytes-builder';
 import { emitted, failure } from '../testing/holds';
+import { expectCutsAreSeen, expectRoundTrip } from '../testing/round-trip';
 
 /** The scripts of open formats against files that ordinary tools make, and those tools against what they write. */
 const options = { primitives: nodePrimitives };
@@ -164,6 +166,54 @@ describe('the tools read what was written', () => {
     const before = run('ffmpeg', '-v', 'error', '-i', 'film.avi', '-f', 'md5', '-').toString();
     expect(run('ffmpeg', '-v', 'error', '-i', 'new-film.avi', '-f', 'md5', '-').toString()).toBe(before);
   });
+});
+
+test('glTF binary: chunks of four bytes are changed, others refused', () => {
+  const json = '{"asset":{"version":"2.0"}}'.padEnd(28, ' ');
+  const out = new BytesBuilder()
+    .raw('glTF')
+    .number(2, 4)
+    .number(12 + 8 + 28 + 8 + 8, 4);
+  out.number(28, 4).raw('JSON').raw(json).number(8, 4).raw('BIN\0').raw('12345678');
+  const script = readScriptFile('scripts/formats/gltf-binary.yaml');
+  expectRoundTrip(script, out.bytes(), { '0.json': json, '1.bin': '12345678' }, options, [
+    'abcd',
+    'x'.repeat(48),
+  ]);
+  expectCutsAreSeen(script, out.bytes());
+  const archive = open('gltf-binary', out.bytes());
+  expect(failure(() => planArchive(archive, new Map([[0, refOfBytes(Buffer.from('{} '))]]))).code).toBe(
+    'does-not-fit',
+  );
+});
+
+test('DDS: the head is kept, the levels are one entry', () => {
+  const head = new BytesBuilder()
+    .raw('DDS ')
+    .number(124, 4)
+    .number(0x1007, 4)
+    .number(4, 4)
+    .number(4, 4)
+    .fill(76);
+  head.number(32, 4).number(4, 4).raw('DXT1').fill(128);
+  const script = readScriptFile('scripts/formats/dds.yaml');
+  expectRoundTrip(
+    script,
+    head.raw('8 bytes.').raw('more one').bytes(),
+    { levels: '8 bytes.more one' },
+    options,
+  );
+  const wide = new BytesBuilder()
+    .raw('DDS ')
+    .number(124, 4)
+    .fill(76)
+    .number(32, 4)
+    .number(4, 4)
+    .raw('DX10')
+    .fill(128);
+  expect(
+    open('dds', wide.number(98, 4).fill(148).raw('after the longer head').bytes()).entries[0]!.offset,
+  ).toBe(148);
 });
 
 test('a derived field that is false is named', () => {

@@ -1,0 +1,79 @@
+import { describe, expect, test } from '@jest/globals';
+import { failure } from '../testing/holds';
+import { openWith } from '../testing/round-trip';
+import { parseScript } from './index';
+
+const script = (body: string) => parseScript(`format script: 1\ntitle: Sample\n${body}`);
+
+describe('scripts that are refused', () => {
+  const head = (fields: string, rest = ''): string => `
+recognise: [{ at: 0, text: X }]
+${rest}
+records:
+  head: ${fields}
+  other: { a: u8 }
+parts: { head: { type: head, at: 0 } }
+entries: { each: head, path: "'a'", payload: { at: '0', size: '0' } }
+`;
+  test.each([
+    ['a field with a name that has a meaning', head('{ position: u8 }'), "'position'"],
+    ['a constant with such a name', head('{ a: u8 }', 'constants: { payload: 1 }'), "'payload'"],
+    ['bits that do not fill their number', head('{ w: { type: u8, bits: { a: 3 } } }'), 'all 8 of u8'],
+    ['bits that are more than it has', head('{ w: { type: u8, bits: { a: 3, b: 6 } } }'), 'fits into 8 bits'],
+    [
+      'a list of choices between numbers',
+      head("{ a: { type: { by: '1', cases: { '1': u8 } }, count: '2' } }"),
+      'records in every case',
+    ],
+    ['an unquoted comma in a type', head('{ a: text(4, latin1) }'), 'into quotes'],
+    ['an unquoted comma', head('{ a: { type: u8, derived: max(1, 2) } }'), 'into quotes'],
+    [
+      'a word that no enum has',
+      head("{ a: { type: u8, if: 'kind.thrid == 1' } }", 'enums: { kind: { third: 1 } }'),
+      "Did you mean 'third'",
+    ],
+    ['two fields of one name', head('{ w: { type: u8, bits: { w: 8 } } }'), 'a name of its own'],
+    ['both a count and an end', head("{ a: { type: other, count: '1', until: a == 1 } }"), 'only one of'],
+    [
+      'a setting that a codec has not',
+      head("{ a: { type: u8, count: rest, size: '4', seal: [{ lzss: { windw: 1 } }] } }"),
+      "Did you mean 'window'",
+    ],
+    [
+      'a cipher without a key',
+      head("{ a: { type: u8, count: rest, size: '4', seal: [{ rc4: {} }] } }"),
+      "'key'",
+    ],
+  ])('%s', (_what, body, message) => {
+    const error = failure(() => script(body));
+    expect(error.message).toContain(message);
+    expect(error.facts.line).toBeGreaterThan(2);
+  });
+
+  test('texts that double without end', () => {
+    const doubling = Array.from({ length: 30 }, (_, i) => `    t${i + 1}: { value: t${i} + t${i} }`).join(
+      '\n',
+    );
+    const growing = script(`
+recognise: [{ at: 0, text: X }]
+records:
+  head:
+    tag: text(1)
+    t0: { value: "'0123456789'" }
+${doubling}
+parts: { head: { type: head, at: 0 } }
+entries: { each: head, path: t30, payload: { at: '0', size: '0' } }
+`);
+    expect(failure(() => openWith(growing, new Uint8Array([0x58]))).message).toContain('a text of at most');
+  });
+
+  test('a computed field that needs itself', () => {
+    const circle = script(`
+recognise: [{ at: 0, text: X }]
+records: { head: { tag: text(1), a: { value: b }, b: { value: a } } }
+parts: { head: { type: head, at: 0 } }
+entries: { each: head, path: a, payload: { at: '0', size: '0' } }
+`);
+    expect(failure(() => openWith(circle, new Uint8Array([0x58]))).message).toContain('needs its own value');
+  });
+});
