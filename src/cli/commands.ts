@@ -3,8 +3,8 @@ import path from 'node:path';
 import picomatch from 'picomatch';
 import type { Archive, Entry } from '@/core/archive';
 import { refOfSpan, FormatError, type BytesRef } from '@/core/bytes';
-import { planArchive, proveArchive } from '@/core/mod';
-import { sealNames } from '@/core/script';
+import { planArchive, proveArchive, type FilePlan, type Way } from '@/core/mod';
+import { sealNames, type ArchiveFile } from '@/core/script';
 import { extractEntries, TargetNames } from '@/platform/node/extract-files';
 import { openFileSource } from '@/platform/node/file-source';
 import { readScriptFile } from '@/platform/node/script-shelf';
@@ -29,7 +29,12 @@ async function forEach(
   let good = true;
   for (const file of paths)
     try {
-      if (!(await work(openGiven(file, given, options)))) good = false;
+      const opened = openGiven(file, given, options);
+      try {
+        if (!(await work(opened))) good = false;
+      } finally {
+        opened.close();
+      }
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       output.complain(error.message);
@@ -48,6 +53,7 @@ function entryFacts(archive: Archive, entry: Entry): Record<string, unknown> {
     storedSize: entry.storedSize,
     size: entry.size,
     transforms,
+    ...(entry.file > 0 && { file: archive.files[entry.file]!.fileName }),
     ...(entry.hash && { hash: entry.hash }),
     ...(entry.modified !== undefined && { modified: new Date(entry.modified * 1000).toISOString() }),
     ...(entry.problem && { problem: entry.problem.message }),
@@ -136,33 +142,51 @@ function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> 
 
 export function repack(
   paths: string[],
-  given: OpenArguments & { change: string[]; to: string },
+  given: OpenArguments & { change: string[]; to: string; way: Way },
   output: Output,
 ): number {
   const changes = given.change.map(parseChange);
   const several = paths.length > 1;
-  const targets = paths.map((file) => (several ? path.join(given.to, path.basename(file)) : given.to));
-  if (new Set(targets).size < targets.length) throw new UsageError('two archives have the same file name');
-  for (const target of targets)
-    if (fs.existsSync(target)) throw new UsageError(`${target} is there already; choose another place`);
+  const mains = paths.map((file) => (several ? path.join(given.to, path.basename(file)) : given.to));
   const options = openOptions(given);
   const opened = paths.map((file) => openGiven(file, given, options));
   const perArchive = opened.map(({ archive }) => changesFor(archive, changes));
   const unused = changes.find(({ used }) => !used);
   if (unused) throw new UsageError(`no archive has an entry ${unused.target}`);
-  fs.mkdirSync(several ? given.to : path.dirname(path.resolve(given.to)), { recursive: true });
-  opened.forEach(({ archive }, i) => {
-    const plan = planArchive(archive, perArchive[i]);
+  const targets = opened.map(({ archive }, i) => targetsOf(archive, mains[i]!));
+  refuseTaken(targets.flatMap((ofArchive) => [...ofArchive.values()]));
+  opened.forEach(({ archive, close }, i) => {
+    const plan = planArchive(archive, perArchive[i], { way: given.way });
     try {
-      writePlan(plan, targets[i]!, undefined, false);
+      const targetOf = ({ file }: FilePlan): string => targets[i]!.get(file)!;
+      for (const file of plan.files)
+        fs.mkdirSync(path.dirname(path.resolve(targetOf(file))), { recursive: true });
+      writePlan(plan, targetOf, undefined, false);
+      const changed = `${perArchive[i]!.size} of ${archive.entries.length} entries changed`;
+      for (const file of plan.files) output.out(`${targetOf(file)}: ${file.length} bytes, ${changed}`);
     } finally {
       plan.discard();
+      close();
     }
-    output.out(
-      `${targets[i]}: ${plan.length} bytes, ${perArchive[i]!.size} of ${archive.entries.length} entries changed`,
-    );
   });
   return 0;
+}
+
+/** Where each file of an archive goes: those beside the opened one take names that go with its new name. */
+function targetsOf(archive: Archive, main: string): Map<ArchiveFile, string> {
+  const beside = (file: ArchiveFile): string =>
+    path.join(path.dirname(main), archive.nameBeside(file, path.basename(main)));
+  return new Map(
+    archive.files
+      .filter(({ holder }) => !holder)
+      .map((file) => [file, file.index === 0 ? main : beside(file)]),
+  );
+}
+
+function refuseTaken(targets: readonly string[]): void {
+  if (new Set(targets).size < targets.length) throw new UsageError('two files have the same name');
+  for (const target of targets)
+    if (fs.existsSync(target)) throw new UsageError(`${target} is there already; choose another place`);
 }
 
 export function prove(

@@ -1,6 +1,8 @@
 import fs from 'node:fs';
 import { openArchive, parseNameList, type Archive, type OpenOptions } from '@/core/archive';
 import { spelledBytes } from '@/core/bytes';
+import type { Script } from '@/core/script';
+import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { readScriptFile, readShelf, scriptFor } from '@/platform/node/script-shelf';
@@ -12,10 +14,13 @@ export interface OpenArguments {
   key: string[];
   set: string[];
   names: string[];
+  file: string[];
 }
 
 export interface Opened {
   readonly archive: Archive;
+  /** Closes its files; what its plans refer to must not be read any more. */
+  close(): void;
   readonly options: OpenOptions;
   readonly path: string;
 }
@@ -46,7 +51,32 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
   const script = given.script ? readScriptFile(given.script) : scriptFor(source, readShelf()).script;
   for (const name of options.parameters?.keys() ?? [])
     if (!script.parameters.has(name)) throw new UsageError(`'${script.title}' has no parameter ${name}`);
-  return { archive: openArchive(script, source, options), options, path };
+  const companions = companionsOf(path, { given: givenFiles(given, script) });
+  const whole: OpenOptions = { ...options, companion: companions.find };
+  const archive = openArchive(script, source, whole);
+  const close = (): void => {
+    archive.discard();
+    companions.close();
+    source.close();
+  };
+  return { archive, options: whole, path, close };
+}
+
+/** Files of an archive that lie elsewhere, as NAME=FILE or NAME[NUMBER]=FILE. */
+function givenFiles(given: OpenArguments, script: Script): Map<string, string> {
+  const files = new Map<string, string>();
+  for (const text of given.file) {
+    const at = text.indexOf('=');
+    const name = text.slice(0, Math.max(at, 0));
+    const known = script.files.get(name.replace(/\[\d+\]$/, ''));
+    if (at < 1 || known?.from.sort !== 'beside')
+      throw new UsageError(
+        `--file takes NAME=FILE with a name of the script's section files, such as ${[...script.files.keys()][0] ?? 'data'}=game.dat`,
+      );
+    requireFile(text.slice(at + 1));
+    files.set(name, text.slice(at + 1));
+  }
+  return files;
 }
 
 export function requireFile(path: string): void {

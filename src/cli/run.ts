@@ -1,5 +1,6 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
 import { FormatError } from '@/core/bytes';
+import { WAYS } from '@/core/mod';
 import { checkScript, extract, listEntries, prove, repack, type Output } from './commands';
 import { UsageError } from './usage-error';
 
@@ -10,6 +11,7 @@ function opening(command: Command): Command {
     .argument('<archive...>', 'one or more archives')
     .option('--script <file>', 'format script; otherwise the shipped script that knows the file')
     .option('--key <name=hex>', 'a key, as NAME=HEX', collect, [])
+    .option('--file <name=file>', 'a file of the archive that lies elsewhere, as NAME=FILE', collect, [])
     .option('--set <name=value>', 'a parameter of the script, as NAME=VALUE', collect, [])
     .option('--names <file>', 'list of paths, one a line, for hashed names', collect, []);
 }
@@ -39,6 +41,11 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .description('write an archive with changed entries')
     .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
     .requiredOption('--to <out>', 'the new file, or a folder for several archives')
+    .addOption(
+      new Option('--way <way>', 'what happens to the places of entries that stay as they are')
+        .choices(WAYS)
+        .default('shifted'),
+    )
     .action(async (paths, options) => void (code = await repack(paths, options, output)));
   opening(program.command('prove'))
     .description('prove that the script describes the archive in both directions')

@@ -3,8 +3,9 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { openArchive, type Archive } from '@/core/archive';
 import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
-import { planArchive, proveBuild, type BuildPlan } from '@/core/mod';
+import { planArchive, proveBuild, type BuildPlan, type FilePlan } from '@/core/mod';
 import { ArchiveRow, BuildRow, ChangeRow, models } from '@/db';
+import { companionsOf } from '@/platform/node/companions';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -16,7 +17,7 @@ import { activeInstallation, places } from './installations';
 import { originalFile } from './installer';
 import type { JobContext } from './job-context';
 import { modRow } from './mods';
-import { keyBytes, keysWith, openFile } from './opened';
+import { besides, keyBytes, keysWith, openFile } from './opened';
 import { scriptById } from './scripts';
 import { blobFile, storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
@@ -60,24 +61,28 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
  * The file to build from: the original, never an archive that an installation has changed already. So a
  * mod can be built again while it is installed.
  */
-export async function sourceFile(game: GameView, archive: string): Promise<string> {
-  const installed = (await activeInstallation(game.id))?.files.find((file) => file.path === archive);
-  if (!installed) return resolveInside(game.folder, archive);
-  const { before } = installed;
-  const kept = before === null ? undefined : originalFile(places().originals, before);
-  if (before === null || hashFile(kept!) !== before)
-    throw new UserError(
-      409,
-      `The kept original of ${archive} is missing or damaged, so nothing is built on it. Get the file anew from the game.`,
-    );
-  return kept!;
+export async function sourceFiles(game: GameView): Promise<(archive: string) => string> {
+  const files = (await activeInstallation(game.id))?.files ?? [];
+  return (archive) => {
+    const installed = files.find((file) => file.path === archive);
+    if (!installed) return resolveInside(game.folder, archive);
+    const { before } = installed;
+    const kept = before === null ? undefined : originalFile(places().originals, before);
+    if (before === null || hashFile(kept!) !== before)
+      throw new UserError(
+        409,
+        `The kept original of ${archive} is missing or damaged, so nothing is built on it. Get the file anew from the game.`,
+      );
+    return kept!;
+  };
 }
 
 interface Work {
   readonly row: ArchiveRow;
-  readonly file: string;
+  /** Where a file of the game lies as it was before any installation. */
+  readonly sourceOf: (path: string) => string;
   readonly archive: Archive;
-  readonly source: FileSource;
+  readonly close: () => void;
   readonly changes: Map<number, BytesRef>;
   readonly blobs: FileSource[];
 }
@@ -92,12 +97,14 @@ async function prepareWork(
   const script = row.script === null ? undefined : scriptById(row.script);
   if (!script || row.state !== 'open')
     throw new UserError(409, `${archivePath} is not open: ${row.reason}. ${row.nextStep}`);
-  const file = await sourceFile(game, archivePath);
-  const { archive, source } = openFile(
-    file,
+  const sourceOf = await sourceFiles(game);
+  const { archive, close } = openFile(
+    sourceOf(archivePath),
     archivePath,
     script,
     keysWith(script, await keyBytes(row.keyId)),
+    undefined,
+    companionsOf(path.join(game.folder, archivePath), { nameOf: besides(archivePath), inPlaceOf: sourceOf }),
   );
   const blobs: FileSource[] = [];
   const refs = new Map<number, BytesRef>();
@@ -111,7 +118,7 @@ async function prepareWork(
     blobs.push(blob);
     refs.set(change.entryIndex, refOfSpan(blob, 0, blob.length));
   }
-  return { row, file, archive, source, changes: refs, blobs };
+  return { row, sourceOf, archive, close, changes: refs, blobs };
 }
 
 /** Builds a mod: each archive that it changes is written anew and proved against what it was made from. */
@@ -142,9 +149,10 @@ export async function buildMod(
         archivePath,
       );
       try {
-        reports.push(buildArchive(work, buildFile(row.id, archivePath), job));
+        reports.push(...buildArchive(work, (file) => buildFile(row.id, file), job));
       } finally {
-        for (const source of [work.source, ...work.blobs]) source.close();
+        work.close();
+        for (const blob of work.blobs) blob.close();
       }
     }
   } catch (error) {
@@ -157,17 +165,19 @@ export async function buildMod(
   return { buildId: row.id, holds };
 }
 
-function buildArchive(work: Work, target: string, job: JobContext): ArchiveReport {
+/** One report for each file of the archive that comes out otherwise than it was. */
+function buildArchive(work: Work, targetOf: (file: string) => string, job: JobContext): ArchiveReport[] {
   const { archive, row, changes } = work;
   const name = row.path;
   const plan = planArchive(archive, changes);
   try {
-    requireRoom(target, plan.length, name);
-    writePlan(plan, target, (done) => {
+    requireRoom(targetOf(name), plan.length, name);
+    const targetFor = ({ file }: FilePlan): string => targetOf(file.space.source.name);
+    writePlan(plan, targetFor, (done) => {
       job.check();
       job.progress(done, plan.length, 'bytes', `writing ${name}`);
     });
-    return { ...report(work, plan, target, job) };
+    return report(work, plan, targetFor, job);
   } finally {
     plan.discard();
   }
@@ -185,38 +195,63 @@ function requireRoom(target: string, wanted: number, name: string): void {
 }
 
 function report(
-  { archive, changes, row, file }: Work,
+  { archive, changes, row, sourceOf }: Work,
   plan: BuildPlan,
-  target: string,
+  targetOf: (file: FilePlan) => string,
   job: JobContext,
-): ArchiveReport {
-  const source = openFileSource(target, row.path);
+): ArchiveReport[] {
+  const sources = plan.files.map((file) => openFileSource(targetOf(file), file.file.space.source.name));
   try {
-    const built = openArchive(archive.script, source, { primitives: nodePrimitives, keys: keysOf(archive) });
+    const built = openArchive(archive.script, sources[0]!, {
+      primitives: nodePrimitives,
+      keys: keysOf(archive),
+      companion: (_fileName, type, number) =>
+        sources[plan.files.findIndex(({ file }) => file.type?.name === type && file.number === number)],
+    });
     const proof = proveBuild(archive, built, changes, (done, total, item) => {
       job.check();
       job.progress(done, total, 'bytes', `proving ${item}`);
     });
-    return {
-      archive: row.path,
-      sourceSha256: hashFile(file)!,
-      sha256: hashFile(target)!,
-      sizeBefore: archive.source.length,
-      sizeAfter: plan.length,
-      bar: barOf(plan),
-      changes: [...changes.keys()].map((index) => ({
-        path: archive.entries[index]!.path,
-        storedBefore: archive.entries[index]!.storedSize,
-        storedAfter: built.entries[index]!.storedSize,
-      })),
-      proof,
-    };
+    return plan.files.flatMap((file): ArchiveReport[] => {
+      const { source } = file.file.space;
+      const sourceSha256 = hashFile(sourceOf(source.name))!;
+      const sha256 = hashFile(targetOf(file))!;
+      if (file.file.index > 0 && sha256 === sourceSha256) {
+        fs.rmSync(targetOf(file));
+        return [];
+      }
+      return [
+        {
+          archive: source.name,
+          sourceSha256,
+          sha256,
+          sizeBefore: source.length,
+          sizeAfter: file.length,
+          bar: barOf(file),
+          changes: [...changes.keys()]
+            .filter((index) => ownFileOf(archive, index) === file.file.index)
+            .map((index) => ({
+              path: archive.entries[index]!.path,
+              storedBefore: archive.entries[index]!.storedSize,
+              storedAfter: built.entries[index]!.storedSize,
+            })),
+          proof,
+        },
+      ];
+    });
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     throw error.with({ file: row.path, why: 'the new archive does not open again; it was not kept' });
   } finally {
-    source.close();
+    for (const source of sources) source.close();
   }
+}
+
+/** The file on disk that an entry is in, through files that lie inside others. */
+function ownFileOf(archive: Archive, index: number): number {
+  let file = archive.files[archive.entries[index]!.file]!;
+  while (file.holder) file = archive.files[file.holder.node.space.file]!;
+  return file.index;
 }
 
 /** The keys that the source archive was opened with. */
@@ -234,7 +269,7 @@ function keysOf(archive: Archive): Map<string, Uint8Array> {
 }
 
 /** Neighbouring segments of one sort as one part, at most as many as can be told apart on a screen. */
-function barOf(plan: BuildPlan): BarPart[] {
+function barOf(plan: FilePlan): BarPart[] {
   const parts: { sort: string; length: number }[] = [];
   for (const { sort, length } of plan.segments) {
     const shown = sort === 'padding' ? (parts.at(-1)?.sort ?? 'table') : sort;

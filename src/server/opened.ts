@@ -3,7 +3,8 @@ import { openArchive, type Archive, type Entry } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, KeyRow, models } from '@/db';
-import { openFileSource, type FileSource } from '@/platform/node/file-source';
+import { companionsOf, type Companions } from '@/platform/node/companions';
+import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame } from './games';
@@ -12,7 +13,7 @@ import { notFound, UserError } from './user-error';
 
 interface Held {
   readonly archive: Archive;
-  readonly source: FileSource;
+  readonly close: () => void;
   readonly stamp: string;
 }
 
@@ -47,18 +48,38 @@ export function openFile(
   script: Script,
   keys: Keys,
   names?: Iterable<string>,
-): { archive: Archive; source: FileSource } {
+  companions: Companions = companionsOf(file, { nameOf: besides(name) }),
+): { archive: Archive; close: () => void } {
   const source = openFileSource(file, name);
+  const close = (): void => {
+    source.close();
+    companions.close();
+  };
   try {
+    const archive = openArchive(script, source, {
+      primitives: nodePrimitives,
+      keys,
+      companion: companions.find,
+      ...(names && { names }),
+    });
     return {
-      source,
-      archive: openArchive(script, source, { primitives: nodePrimitives, keys, ...(names && { names }) }),
+      archive,
+      close() {
+        archive.discard();
+        close();
+      },
     };
   } catch (error) {
-    source.close();
+    close();
     throw error;
   }
 }
+
+/** What a file beside one of the game folder is called in the folder's terms. */
+export const besides =
+  (name: string) =>
+  (relative: string): string =>
+    name.slice(0, name.lastIndexOf('/') + 1) + relative;
 
 /** An archive of a game, opened with the key that the scan proved; kept open while the file stays the same. */
 export async function openedArchive(
@@ -85,12 +106,12 @@ export async function openedArchive(
     held.set(archiveId, known);
     return { row, archive: known.archive };
   }
-  known?.source.close();
+  known?.close();
   const opened = openFile(file, row.path, script, keysWith(script, await keyBytes(row.keyId)));
   held.set(archiveId, { ...opened, stamp });
   for (const [id, old] of held) {
     if (held.size <= MOST_OPEN) break;
-    old.source.close();
+    old.close();
     held.delete(id);
   }
   return { row, archive: opened.archive };

@@ -21,11 +21,12 @@ import {
   settleWinners,
   type ArchiveState,
 } from '@/db';
+import { companionsOf, type Companions } from '@/platform/node/companions';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame } from './games';
 import type { JobContext } from './job-context';
-import { keysWith } from './opened';
+import { besides, keysWith } from './opened';
 import { archiveScriptFor } from './scripts';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */
@@ -37,6 +38,7 @@ interface Found {
   readonly modifiedMs: number;
   readonly shelved: ShelvedScript;
   readonly source: FileSource;
+  readonly companions: Companions;
   state: ArchiveState;
   reason: string;
   nextStep: string;
@@ -79,6 +81,7 @@ function recognise(folder: string, job: JobContext): Found[] {
       modifiedMs: Math.round(stat.mtimeMs),
       shelved,
       source,
+      companions: companionsOf(file, { nameOf: besides(relative) }),
       state: 'locked',
       reason: '',
       nextStep: '',
@@ -93,7 +96,12 @@ function recognise(folder: string, job: JobContext): Found[] {
 function unlock(found: Found, keys: readonly KeyRow[], names: readonly string[]): void {
   const { script } = found.shelved;
   const attempt = (bytes: Uint8Array | undefined): FormatError | undefined => {
-    const options: OpenOptions = { primitives: nodePrimitives, keys: keysWith(script, bytes), names };
+    const options: OpenOptions = {
+      primitives: nodePrimitives,
+      keys: keysWith(script, bytes),
+      names,
+      companion: found.companions.find,
+    };
     try {
       found.archive = openArchive(script, found.source, options);
       return undefined;
@@ -134,7 +142,10 @@ function fail(found: Found, error: FormatError): void {
   Object.assign(found, {
     state: 'broken',
     reason: error.message,
-    nextStep: 'Get this file anew from the game, or try another script. The other archives are not harmed.',
+    nextStep:
+      error.code === 'part-missing'
+        ? 'Put the missing file beside it and scan the folder again.'
+        : 'Get this file anew from the game, or try another script. The other archives are not harmed.',
   });
 }
 
@@ -187,7 +198,11 @@ export async function scanGame(
       if (one.archive?.entries.some(({ named }) => !named)) unlock(one, keys, [...names]);
     return await save(gameId, found, job);
   } finally {
-    for (const { source } of found) source.close();
+    for (const { source, companions, archive } of found) {
+      archive?.discard();
+      companions.close();
+      source.close();
+    }
   }
 }
 

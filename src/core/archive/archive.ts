@@ -1,10 +1,20 @@
 import type { BytesRef, ByteSource, FormatError } from '../bytes';
-import type { EntriesType, Evaluation, PlainRef, RecordNode, ResolvedStep, Script } from '../script';
+import type {
+  ArchiveFile,
+  EntriesType,
+  Evaluation,
+  PlainRef,
+  RecordNode,
+  ResolvedStep,
+  Script,
+} from '../script';
 
 /** One thing in an archive. */
 export interface Entry {
   /** Number in the order of the table, from 0. */
   readonly index: number;
+  /** Number of the archive's file that the bytes are in; 0 for the one that was opened. */
+  readonly file: number;
   /** Safe relative path with `/`; for a nameless or refused one a stand-in that tells it apart. */
   readonly path: string;
   /** Whether the path comes from the archive or a name list. */
@@ -23,6 +33,8 @@ export interface Entry {
   readonly row: RecordNode;
   /** The record with the field that the bytes are in, where they are in one. */
   readonly holder: RecordNode | undefined;
+  /** The records that hold the bytes piece by piece, where they are cut up. */
+  readonly pieces: readonly RecordNode[] | undefined;
   readonly group: EntriesType;
 }
 
@@ -31,6 +43,8 @@ export interface Stretch {
   readonly offset: number;
   readonly length: number;
   readonly what: string;
+  /** Number of the archive's file. */
+  readonly file: number;
 }
 
 export interface Coverage {
@@ -43,12 +57,19 @@ export interface Coverage {
 /** An archive whose tables have been read and hold. Payloads are read when they are asked for. */
 export interface Archive {
   readonly script: Script;
+  /** The file that was opened. */
   readonly source: ByteSource;
+  /** All files that belong to it and were opened, that one first. */
+  readonly files: readonly ArchiveFile[];
+  /** What a file beside the opened one is called where that one is called `mainName`. */
+  nameBeside(file: ArchiveFile, mainName: string): string;
   readonly context: Evaluation;
   readonly entries: readonly Entry[];
   /** How many derived fields were compared with what they follow from. */
   readonly fieldsHeld: number;
   readonly coverage: Coverage;
+  /** Lets go of what was unpacked into temporary files. */
+  discard(): void;
   steps(entry: Entry): ResolvedStep[];
   stored(entry: Entry): BytesRef;
   /**

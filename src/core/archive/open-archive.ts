@@ -1,9 +1,12 @@
-import { FormatError, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
+import { concatRefs, FormatError, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
 import { hashes, type HashState } from '../hashes';
 import type { Primitives } from '../primitives';
 import {
+  ArchiveFiles,
+  type ArchiveFile,
   canonical,
   Budget,
+  fieldIndex,
   describeValue,
   flattened,
   PartVerifier,
@@ -13,12 +16,12 @@ import {
   RowTable,
   unseal,
   verifyField,
+  type FindCompanion,
   type Keys,
   type PlainRef,
   type RecordNode,
   type ResolvedStep,
   type Script,
-  type Space,
   type Value,
 } from '../script';
 import type { Archive, Entry, Stretch } from './archive';
@@ -33,6 +36,8 @@ export interface OpenOptions {
   /** Paths known from elsewhere, for archives that keep hashes only. */
   readonly names?: Iterable<string>;
   readonly budget?: Budget;
+  /** Finds the files beside this one that its script names; without it there are none. */
+  readonly companion?: FindCompanion;
 }
 
 /** Whether a file's bytes bear one of the sets of marks of a script; without any, its name must end right. */
@@ -75,6 +80,7 @@ class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
   readonly entries: readonly Entry[];
   readonly fieldsHeld: number;
+  private readonly held: ArchiveFiles;
   readonly coverage: Archive['coverage'];
 
   constructor(
@@ -92,15 +98,17 @@ class OpenedArchive implements Archive {
       options.parameters ?? new Map(),
       budget,
     );
+    this.held = new ArchiveFiles(source, script, this.context, budget, options.companion);
+    this.context.files = this.held;
     const reader = new RecordReader(script, this.context, budget);
-    const file: Space = { source, fileOffset: 0, within: '' };
-    for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part, file));
-    const read = new EntryReader(this.context, source, options, (entry) => this.plain(entry).length);
+    for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
+    const read = new EntryReader(this.context, options, (entry) => this.plain(entry).length);
     for (const group of script.entries) read.readGroup(group);
     this.entries = read.entries;
     this.context.payloads = {
       count: this.entries.length,
       place: (index) => this.entries[index]!.offset,
+      file: (index) => this.entries[index]!.file,
       storedLength: (index) => this.entries[index]!.storedSize,
       plainLength: (index) => this.entries[index]!.size,
       stored: (index) => this.stored(this.entries[index]!),
@@ -111,7 +119,22 @@ class OpenedArchive implements Archive {
     let held = 0;
     for (const part of this.context.parts.values()) held += verifier.verify(part);
     this.fieldsHeld = held;
-    this.coverage = coverageOf(this.stretches(), source.length);
+    this.coverage = coverageOf(
+      this.stretches(),
+      this.files.map(({ space }) => space.source.length),
+    );
+  }
+
+  get files(): Archive['files'] {
+    return this.held.all;
+  }
+
+  nameBeside(file: ArchiveFile, mainName: string): string {
+    return this.held.nameBeside(file, mainName);
+  }
+
+  discard(): void {
+    this.held.discard();
   }
 
   /** Columns for the verifier, where every entry states its size. */
@@ -134,18 +157,24 @@ class OpenedArchive implements Archive {
     const found: Stretch[] = [];
     for (const [name, part] of this.context.parts) {
       if (part instanceof RowTable) {
-        found.push({ offset: part.parts.offset, length: part.parts.byteLength, what: name });
+        const { offset, byteLength, space } = part.parts;
+        found.push({ offset, length: byteLength, what: name, file: space.file });
         continue;
       }
       const nodes = flattened(part, this.context);
       for (let i = 0; i < nodes.length; i++) {
         const record = nodes.at(i) as RecordNode;
-        found.push({ offset: record.offset, length: record.length, what: record.path || name });
+        found.push({
+          offset: record.offset,
+          length: record.length,
+          what: record.path || name,
+          file: record.space.file,
+        });
       }
     }
     for (const entry of this.entries)
-      if (!entry.holder && entry.offset + entry.storedSize <= this.source.length)
-        found.push({ offset: entry.offset, length: entry.storedSize, what: entry.path });
+      if (!entry.holder && !entry.pieces && entry.offset + entry.storedSize <= this.lengthOf(entry.file))
+        found.push({ offset: entry.offset, length: entry.storedSize, what: entry.path, file: entry.file });
     return found;
   }
 
@@ -153,18 +182,27 @@ class OpenedArchive implements Archive {
     return withFacts(this.factsOf(entry), () => resolveSeal(entry.group.seal, this.context, entry.row));
   }
 
+  private lengthOf(file: number): number {
+    return this.files[file]!.space.source.length;
+  }
+
   private factsOf(entry: Entry): { file: string; fieldPath: string; byteOffset: number } {
-    return { file: this.source.name, fieldPath: entry.path, byteOffset: entry.offset };
+    return {
+      file: this.files[entry.file]!.space.source.name,
+      fieldPath: entry.path,
+      byteOffset: entry.offset,
+    };
   }
 
   stored(entry: Entry): BytesRef {
     this.refuseBroken(entry);
-    const { holder, group } = entry;
-    if (holder && group.payload.sort === 'field') {
-      const at = holder.offset + holder.fieldStart(holder.type.byName.get(group.payload.field)!);
-      return refOfSpan(holder.space.source, at, entry.storedSize);
+    const { holder, pieces, group } = entry;
+    if (pieces && group.payload.sort === 'pieces') {
+      const { field } = group.payload;
+      return concatRefs(pieces.map((piece) => fieldSpan(piece, field)));
     }
-    return refOfSpan(this.source, entry.offset, entry.storedSize);
+    if (holder && group.payload.sort === 'field') return fieldSpan(holder, group.payload.field);
+    return refOfSpan(this.files[entry.file]!.space.source, entry.offset, entry.storedSize);
   }
 
   /** An unsafe path does not make the bytes unreadable; anything else does. */
@@ -226,6 +264,12 @@ class OpenedArchive implements Archive {
       },
     };
   }
+}
+
+/** The bytes of a field as they lie. */
+function fieldSpan(node: RecordNode, name: string): BytesRef {
+  const field = fieldIndex(node, name);
+  return refOfSpan(node.space.source, node.offset + node.fieldStart(field), node.fieldLength(field));
 }
 
 function canonicalHash(value: number | bigint | Uint8Array): Value {

@@ -1,4 +1,4 @@
-import { FormatError, hexOf64, withFacts, type ByteSource } from '../bytes';
+import { FormatError, hexOf64, withFacts } from '../bytes';
 import {
   absolute,
   asCount,
@@ -33,7 +33,6 @@ export class EntryReader {
 
   constructor(
     private readonly context: ReadEvaluation,
-    private readonly source: ByteSource,
     private readonly options: OpenOptions,
     private readonly sizeOf: (entry: Entry) => number,
   ) {}
@@ -43,7 +42,8 @@ export class EntryReader {
     const base = this.entries.length;
     const pool = this.namePool(group);
     let kept: Int32Array | undefined;
-    let behind = -1;
+    /** Where the next one lies, for each file in which they lie in order. */
+    const behind = new Map<number, number>();
     for (let i = 0; i < rows.length; i++) {
       const row = rows.at(i);
       if (typeof row !== 'object' || !('sort' in row) || row.sort !== 'record')
@@ -61,9 +61,10 @@ export class EntryReader {
         kept[i] = this.entries.length;
       }
       const entry = this.readEntry(group, row, pool, behind);
-      behind = entry.offset + entry.storedSize;
+      behind.set(entry.file, entry.offset + entry.storedSize);
       this.entries.push(entry);
-      if (entry.holder instanceof HeldRecord) entry.holder.entry = entry.index;
+      for (const holder of entry.pieces ?? [entry.holder])
+        if (holder instanceof HeldRecord) holder.entry = entry.index;
     }
     ReadEvaluation.number(rows, base, kept);
   }
@@ -71,13 +72,15 @@ export class EntryReader {
   private rowsOf(group: EntriesType): Items {
     const each = withFacts({ fieldPath: 'entries.each' }, () => group.each.run(this.context, undefined));
     if (typeof each !== 'number') return flattened(each, this.context);
-    if (each > this.source.length)
+    const { space } = this.context.files.all[0]!;
+    const most = this.context.files.all.reduce((sum, file) => sum + file.space.source.length, 0);
+    if (each > most)
       throw new FormatError('budget', {
         fieldPath: 'entries.each',
-        expected: `at most ${this.source.length} entries`,
+        expected: `at most ${most} entries`,
         actual: `${each}`,
       });
-    return numberedRows(asCount(each), { source: this.source, fileOffset: 0, within: '' });
+    return numberedRows(asCount(each), space);
   }
 
   /** Paths by their hash: those the archive lists itself, then those given. */
@@ -106,9 +109,18 @@ export class EntryReader {
     return pool;
   }
 
-  private readEntry(group: EntriesType, row: RecordNode, pool: Map<string, string>, behind: number): Entry {
+  private readEntry(
+    group: EntriesType,
+    row: RecordNode,
+    pool: Map<string, string>,
+    behind: ReadonlyMap<number, number>,
+  ): Entry {
     const index = this.entries.length;
-    const facts = { fieldPath: row.path, byteOffset: this.context.place(row), file: this.source.name };
+    const facts = {
+      fieldPath: row.path,
+      byteOffset: this.context.place(row),
+      file: row.space.source.name,
+    };
     const value = (of: Compiled, name: string): Value =>
       withFacts({ ...facts, fieldPath: `${row.path}, ${name}` }, () => of.run(this.context, row));
     const hash = group.hash && hexOf64(asInteger(value(group.hash, 'hash')));
@@ -124,15 +136,36 @@ export class EntryReader {
         : undefined;
     let offset: number;
     let storedSize: number;
-    if (payload.sort === 'field') {
+    let file = row.space.file;
+    let pieces: RecordNode[] | undefined;
+    if (payload.sort === 'pieces') {
+      pieces = this.piecesOf(value(payload.pieces, 'payload.pieces'), facts);
+      const lengths = pieces.map((piece) => piece.fieldLength(fieldIndex(piece, payload.field)));
+      storedSize = lengths.reduce((sum, length) => sum + length, 0);
+      const [first] = pieces;
+      offset = first
+        ? absolute(first.space, first.offset + first.fieldStart(fieldIndex(first, payload.field)))
+        : 0;
+      file = first?.space.file ?? file;
+    } else if (payload.sort === 'field') {
+      file = holder!.space.file;
       const field = fieldIndex(holder!, payload.field);
       offset = absolute(holder!.space, holder!.offset + holder!.fieldStart(field));
       storedSize = holder!.fieldLength(field);
     } else {
+      const choice = payload.file;
+      file = choice
+        ? withFacts({ ...facts, fieldPath: `${row.path}, payload.in` }, () =>
+            this.context.fileNumber(
+              choice.name,
+              choice.number ? asCount(choice.number.run(this.context, row)) : 0,
+            ),
+          )
+        : 0;
       storedSize = asCount(value(payload.size, 'payload.size'));
       if (payload.sort === 'placed') offset = asCount(value(payload.at, 'payload.at'));
       else {
-        const from = behind < 0 ? asCount(value(payload.from, 'payload.from')) : behind;
+        const from = behind.get(file) ?? asCount(value(payload.from, 'payload.from'));
         const unit = group.align ? Math.max(1, asCount(value(group.align, 'payload.align'))) : 1;
         offset = Math.ceil(from / unit) * unit;
       }
@@ -149,10 +182,11 @@ export class EntryReader {
           why: unsafe,
           remedy: `It is shown as ${path} and never written under its own name`,
         })
-      : this.payloadProblem(group, row, offset, storedSize, size, facts);
+      : this.payloadProblem(group, row, file, offset, storedSize, size, facts);
     const { sizeOf } = this;
     const entry: Entry = {
       index,
+      file,
       path,
       named: spelled !== undefined,
       hash,
@@ -162,12 +196,26 @@ export class EntryReader {
       problem,
       row,
       holder,
+      pieces,
       group,
       get size(): number {
         return size ?? sizeOf(this);
       },
     };
     return entry;
+  }
+
+  private piecesOf(value: Value, facts: { fieldPath: string }): RecordNode[] {
+    const list = flattened(value, this.context);
+    return Array.from({ length: list.length }, (_, i) => {
+      const piece = this.holderOf(list.at(i), facts);
+      if (piece.entry < 0) return piece;
+      throw new FormatError('overlap', {
+        ...facts,
+        byteOffset: this.context.place(piece),
+        why: `${piece.path} belongs to ${this.entries[piece.entry]?.path ?? 'another entry'} already`,
+      });
+    });
   }
 
   private holderOf(value: Value, facts: { fieldPath: string }): RecordNode {
@@ -182,15 +230,18 @@ export class EntryReader {
   private payloadProblem(
     group: EntriesType,
     row: RecordNode,
+    file: number,
     offset: number,
     storedSize: number,
     size: number | undefined,
     facts: { fieldPath: string; byteOffset: number; file: string },
   ): FormatError | undefined {
-    if (group.payload.sort !== 'field' && offset + storedSize > this.source.length)
+    const { source } = this.context.files.all[file]!.space;
+    const isPlaced = group.payload.sort === 'placed' || group.payload.sort === 'in order';
+    if (isPlaced && offset + storedSize > source.length)
       return new FormatError('out-of-range', {
         ...facts,
-        expected: `a payload within ${this.source.length} bytes`,
+        expected: `a payload within the ${source.length} bytes of ${source.name}`,
         actual: `${storedSize} bytes from ${offset}`,
         remedy: 'The file is cut short, or its table is wrong; get it anew',
       });

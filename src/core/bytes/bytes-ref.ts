@@ -37,6 +37,25 @@ export function concatRefs(parts: readonly BytesRef[]): BytesRef {
   };
 }
 
+/** The range `[from, from + length)` of a ref. */
+export function sliceOf(ref: BytesRef, from: number, length: number): BytesRef {
+  if (from === 0 && length === ref.length) return ref;
+  if (ref.span) return refOfSpan(ref.span.source, ref.span.offset + from, length);
+  return {
+    length,
+    *chunks() {
+      let at = 0;
+      for (const chunk of ref.chunks()) {
+        const start = Math.max(0, from - at);
+        const stop = Math.min(chunk.length, from + length - at);
+        if (start < stop) yield chunk.subarray(start, stop);
+        at += chunk.length;
+        if (at >= from + length) return;
+      }
+    },
+  };
+}
+
 /** All bytes in one new array; only for what is known to be small. */
 export function collect(ref: BytesRef): Uint8Array {
   const all = new Uint8Array(ref.length);

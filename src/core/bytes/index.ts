@@ -8,6 +8,7 @@ export {
   firstDifference,
   refOfBytes,
   refOfSpan,
+  sliceOf,
   type BytesRef,
 } from './bytes-ref';
 export { fromHex, toHex, hexOf64, spelledBytes } from './hex';

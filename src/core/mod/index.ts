@@ -1,3 +1,4 @@
-export { emit, planArchive, type BuildPlan, type PlanOptions, type Segment } from './plan';
+export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
 export { planSource } from './plan-source';
-export { proveArchive, proveBuild, type Claim, type Proof, type ProofProgress } from './prove';
+export { WAYS, type Way } from './ways';
+export { openPlanned, proveArchive, proveBuild, type Claim, type Proof, type ProofProgress } from './prove';

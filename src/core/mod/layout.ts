@@ -1,21 +1,23 @@
 import type { Archive, Entry } from '../archive';
-import { asCount, flattened, RowTable, type Items, type RecordNode } from '../script';
+import { asCount, flattened, RowTable, type ArchiveFile, type Items, type RecordNode } from '../script';
 
-/** Something that takes up room in the file, in the order in which it lies. */
+interface Room {
+  /** Where it lay, and how many bytes it took. */
+  from: number;
+  was: number;
+  align: number;
+  /** The place that it must not come before. */
+  pinned?: number;
+}
+
+/** Something that takes up room in a file, in the order in which it lies. */
 export type LayoutItem =
-  | { sort: 'record'; node: RecordNode; from: number; was: number; align: number; pinned?: number }
-  | { sort: 'table'; table: RowTable; from: number; was: number; align: number; pinned?: number }
-  | {
-      sort: 'payload';
-      entries: Entry[];
-      from: number;
-      was: number;
-      align: number;
-      pinned?: number;
-      changed: boolean;
-      fill: number;
-    }
-  | { sort: 'gap'; from: number; was: number; align: 1 };
+  | (Room & { sort: 'record'; node: RecordNode })
+  | (Room & { sort: 'table'; table: RowTable })
+  | (Room & { sort: 'payload'; entries: Entry[]; changed: boolean; fill: number })
+  | (Room & { sort: 'gap' });
+
+export type PayloadItem = LayoutItem & { sort: 'payload' };
 
 export interface Placed {
   readonly item: LayoutItem;
@@ -27,11 +29,21 @@ export interface Placed {
 }
 
 /**
- * What lies in an archive in the order of its places: records of parts, payloads (one for all entries
- * that share it) and the stretches that nothing explains.
+ * What lies in each file of an archive in the order of its places: records of parts, payloads (one for all
+ * entries that share it) and the stretches that nothing explains.
  */
-export function layoutItems(archive: Archive, changed: ReadonlySet<number>, keepGaps: boolean): LayoutItem[] {
-  const items: LayoutItem[] = [...recordItems(archive), ...payloadItems(archive, changed)];
+export function layoutItems(
+  archive: Archive,
+  changed: ReadonlySet<number>,
+  keepGaps: boolean,
+): LayoutItem[][] {
+  const items = archive.files.map((): LayoutItem[] => []);
+  addRecords(archive, items);
+  addPayloads(archive, changed, items);
+  return archive.files.map((file) => inOrder(file, items[file.index]!, keepGaps));
+}
+
+function inOrder({ space }: ArchiveFile, items: LayoutItem[], keepGaps: boolean): LayoutItem[] {
   items.sort((a, b) => a.from - b.from || a.was - b.was);
   if (!keepGaps) return items;
   const withGaps: LayoutItem[] = [];
@@ -43,14 +55,14 @@ export function layoutItems(archive: Archive, changed: ReadonlySet<number>, keep
     withGaps.push(item);
     end = Math.max(end, item.from + item.was);
   }
-  if (end < archive.source.length)
-    withGaps.push({ sort: 'gap', from: end, was: archive.source.length - end, align: 1 });
+  const { length } = space.source;
+  if (end < length) withGaps.push({ sort: 'gap', from: end, was: length - end, align: 1 });
   return withGaps;
 }
 
-function recordItems(archive: Archive): LayoutItem[] {
+function addRecords(archive: Archive, items: readonly LayoutItem[][]): void {
   const { context } = archive;
-  return archive.script.parts.flatMap((part): LayoutItem[] => {
+  for (const part of archive.script.parts) {
     const value = context.part(part.name);
     const unit = (node: RecordNode | undefined): number =>
       part.align ? Math.max(1, asCount(part.align.run(context, node))) : 1;
@@ -58,7 +70,7 @@ function recordItems(archive: Archive): LayoutItem[] {
     const { linear } = part.at;
     const isPinned = linear !== undefined && linear.name === undefined && !part.next && !part.each;
     if (value instanceof RowTable) {
-      const { offset, byteLength } = value.parts;
+      const { offset, byteLength, space } = value.parts;
       const item: LayoutItem = {
         sort: 'table',
         table: value,
@@ -66,45 +78,46 @@ function recordItems(archive: Archive): LayoutItem[] {
         was: byteLength,
         align: unit(undefined),
       };
-      return [isPinned ? { ...item, pinned: offset } : item];
+      items[space.file]!.push(isPinned ? { ...item, pinned: offset } : item);
+      continue;
     }
     const nodes: Items = flattened(value, context);
-    const items: LayoutItem[] = [];
-    const seen = new Set<number>();
+    const isInEach = part.file && !part.file.number && nodes.length > 1;
+    const seen = new Set<string>();
     for (let i = 0; i < nodes.length; i++) {
       const node = nodes.at(i) as RecordNode;
       // Several rows may lead to the same record, which lies in the file once.
-      if (part.each && seen.has(node.offset)) continue;
-      seen.add(node.offset);
-      items.push({
+      const { file } = node.space;
+      const key = `${file} ${node.offset}`;
+      if (part.each && seen.has(key)) continue;
+      seen.add(key);
+      items[file]!.push({
         sort: 'record',
         node,
         from: node.offset,
         was: node.length,
         align: unit(node),
-        ...(isPinned && node.position === 0 && { pinned: node.offset }),
+        ...(isPinned && (isInEach || node.position === 0) && { pinned: node.offset }),
       });
     }
-    return items;
-  });
+  }
 }
 
-function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutItem[] {
-  const shared = new Map<string, LayoutItem & { sort: 'payload' }>();
-  const items: LayoutItem[] = [];
+function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: readonly LayoutItem[][]): void {
+  const shared = new Map<string, PayloadItem>();
   for (const entry of archive.entries) {
-    if (entry.holder) continue;
+    if (entry.holder ?? entry.pieces) continue;
     const own = changed.has(entry.index);
     // An empty payload has no bytes to place, so it only needs an item once it gets some.
     if (entry.storedSize === 0 && !own) continue;
-    const key = `${entry.offset}+${entry.storedSize}`;
+    const key = `${entry.file} ${entry.offset}+${entry.storedSize}`;
     const found = own ? undefined : shared.get(key);
     if (found) {
       found.entries.push(entry);
       continue;
     }
     const { align, fill } = entry.group;
-    const item: LayoutItem & { sort: 'payload' } = {
+    const item: PayloadItem = {
       sort: 'payload',
       entries: [entry],
       from: entry.offset,
@@ -123,9 +136,8 @@ function payloadItems(archive: Archive, changed: ReadonlySet<number>): LayoutIte
     )
       item.pinned = entry.offset;
     if (!own) shared.set(key, item);
-    items.push(item);
+    items[entry.file]!.push(item);
   }
-  return items;
 }
 
 /**
@@ -155,7 +167,7 @@ export function place(
   return items.map((item) => {
     const aligned = item.from === alignUp(sourceEnd, item.align) || item.from % item.align === 0;
     let at = aligned ? alignUp(cursor, item.align) : cursor;
-    if (item.sort !== 'gap' && item.pinned !== undefined) at = Math.max(at, item.pinned);
+    if (item.pinned !== undefined) at = Math.max(at, item.pinned);
     const length = lengthOf(item, at);
     const placed = { item, place: at, length, padding: at - cursor };
     cursor = at + length;

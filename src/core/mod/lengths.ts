@@ -100,7 +100,7 @@ export class Lengths {
       }
       return was;
     }
-    const payload = field.isPayload ? this.evaluation.changedIn(node) : undefined;
+    const payload = field.isPayload ? this.evaluation.changedIn(node, field) : undefined;
     if (payload) return payload.length;
     const { role, shape } = field;
     const isMade = role.sort === 'derived' || role.sort === 'free';

@@ -1,8 +1,8 @@
 import { checkRange, collect, type ByteSource } from '../bytes';
-import type { BuildPlan, Segment } from './plan';
+import type { FilePlan, Segment } from './plan';
 
-/** The file that a plan would give, readable anywhere without being written. */
-export function planSource(plan: BuildPlan, name: string): ByteSource {
+/** A file that a plan would give, readable anywhere without being written. */
+export function planSource(plan: FilePlan, name: string): ByteSource {
   const { segments } = plan;
   const made = new Map<Segment, Uint8Array>();
 
@@ -18,7 +18,7 @@ export function planSource(plan: BuildPlan, name: string): ByteSource {
   }
 
   function part(segment: Segment, from: number, length: number): Uint8Array {
-    if (segment.copyFrom !== undefined) return plan.archive.source.read(segment.copyFrom + from, length);
+    if (segment.copyFrom !== undefined) return plan.file.space.source.read(segment.copyFrom + from, length);
     if (segment.bytes.span) return segment.bytes.span.source.read(segment.bytes.span.offset + from, length);
     let bytes = made.get(segment);
     if (!bytes) made.set(segment, (bytes = collect(segment.bytes)));

@@ -79,7 +79,7 @@ describe('plans', () => {
     const archive = openBytes(holdBytes(entriesOf(given)));
     const plan = planArchive(archive, new Map([[0, refOfBytes(Buffer.alloc(90_000, 'xyz'))]]));
     const whole = emitted(planArchive(archive, new Map([[0, refOfBytes(Buffer.alloc(90_000, 'xyz'))]])));
-    const source = planSource(plan, 'plan');
+    const source = planSource(plan.files[0]!, 'plan');
     fc.assert(
       fc.property(fc.nat(whole.length), fc.nat(5000), (offset, length) => {
         const wanted = Math.min(length, whole.length - offset);

@@ -1,20 +1,14 @@
 import type { Archive } from '../archive';
-import {
-  concatRefs,
-  FormatError,
-  refOfBytes,
-  refOfSpan,
-  withFacts,
-  type BytesRef,
-  type ByteSink,
-} from '../bytes';
-import { resolveSeal, seal, type RecordNode, type RegionNode } from '../script';
+import { concatRefs, FormatError, refOfSpan, withFacts, type BytesRef, type ByteSink } from '../bytes';
+import { resolveSeal, seal, type ArchiveFile, type RecordNode, type RegionNode } from '../script';
 import { layoutItems, place, rotatePayloads, type LayoutItem, type Placed } from './layout';
+import { paddingOf } from './padding';
 import { PlannedPlaces } from './planned-places';
 import { regionsOf } from './regions';
+import { appendChanged, refuseTiedPlaces, shareIdentical, type Way } from './ways';
 import { WriteEvaluation, type NewPayload } from './write-evaluation';
 
-/** Part of a new file: bytes taken from the source as they lie, or bytes made. */
+/** Part of a new file: bytes taken from the old one as they lie, or bytes made. */
 export interface Segment {
   /** Offset in the new file. */
   readonly place: number;
@@ -22,14 +16,23 @@ export interface Segment {
   readonly sort: 'table' | 'kept entry' | 'changed entry' | 'padding' | 'unexplained';
   /** What the segment is, in the script's terms or as a path. */
   readonly what: string;
-  /** Set where the bytes are those of the source. */
+  /** Set where the bytes are those of the old file. */
   readonly copyFrom: number | undefined;
   readonly bytes: BytesRef;
 }
 
+/** One new file. */
+export interface FilePlan {
+  readonly file: ArchiveFile;
+  readonly segments: readonly Segment[];
+  readonly length: number;
+}
+
 export interface BuildPlan {
   readonly archive: Archive;
-  readonly segments: readonly Segment[];
+  /** One for each file of the archive that is a file of its own, the one that was opened first. */
+  readonly files: readonly FilePlan[];
+  /** Bytes of all files together. */
   readonly length: number;
   /** Lets go of the temporary files behind the plan. */
   discard(): void;
@@ -38,6 +41,8 @@ export interface BuildPlan {
 export interface PlanOptions {
   /** Everything derived is recomputed and every place chosen anew; only payloads and carried fields stay. */
   readonly anew?: boolean;
+  /** Where changed entries go; all others make room for them where nothing is said. */
+  readonly way?: Way;
 }
 
 /** A compressed table that depends on places settles within a few rounds, or never. */
@@ -52,7 +57,8 @@ export function planArchive(
   changes: ReadonlyMap<number, BytesRef> = new Map(),
   options: PlanOptions = {},
 ): BuildPlan {
-  const anew = options.anew ?? false;
+  const packs = options.way === 'packed';
+  const anew = (options.anew ?? false) || packs;
   refuseBroken(archive);
   const payloads = new Map<number, NewPayload>();
   const evaluation = new WriteEvaluation(archive, payloads, anew);
@@ -61,11 +67,20 @@ export function planArchive(
   };
   try {
     for (const [index, plain] of changes) sealChange(archive, evaluation, payloads, index, plain);
-    const items = layoutItems(archive, new Set(changes.keys()), !anew);
-    const ordered = anew ? rotatePayloads(items) : items;
-    const placed = settle(archive, ordered, evaluation, payloads);
-    const segments = toSegments(archive, placed, evaluation, anew);
-    return { archive, segments, length: lengthOf(placed), discard };
+    const laidOut = layoutItems(archive, new Set(changes.keys()), !anew);
+    const items = laidOut.map((ofFile) => {
+      const shared = shareIdentical(archive, ofFile, payloads, packs);
+      if (options.way === 'appended') return appendChanged(shared, payloads);
+      return options.anew ? rotatePayloads(shared) : shared;
+    });
+    const places = settle(archive, items, evaluation, payloads, anew);
+    if (options.way === 'appended') refuseTiedPlaces(archive, evaluation, payloads);
+    const segmentsOf = (file: ArchiveFile): Segment[] =>
+      toSegments(archive, file, places.inFile(file.index), evaluation, anew);
+    const files = archive.files
+      .filter(({ holder }) => !holder)
+      .map((file) => ({ file, segments: segmentsOf(file), length: places.sizeOfFile(file.index) }));
+    return { archive, files, length: files.reduce((sum, { length }) => sum + length, 0), discard };
   } catch (error) {
     discard();
     throw error instanceof FormatError ? error.with({ file: archive.source.name }) : error;
@@ -111,28 +126,37 @@ function sealChange(
 /** Lays out and works out until places and lengths no longer change. */
 function settle(
   archive: Archive,
-  items: readonly LayoutItem[],
+  items: readonly (readonly LayoutItem[])[],
   evaluation: WriteEvaluation,
   payloads: ReadonlyMap<number, NewPayload>,
-): readonly Placed[] {
+  anew: boolean,
+): PlannedPlaces {
   const elastic = regionsOf(archive).filter((region) =>
     region.field.region!.seal.some((step) => step.sort !== 'cipher'),
   );
   const stretches =
-    elastic.length > 0 || items.some((item) => item.sort === 'record' && item.node.type.elastic);
-  const places = new PlannedPlaces(archive, evaluation, items);
+    elastic.length > 0 ||
+    evaluation.inner.some ||
+    items.flat().some((item) => item.sort === 'record' && item.node.type.elastic);
+  const places = new PlannedPlaces(archive, evaluation, items, anew);
   evaluation.places = places;
+  evaluation.inner.content = (file) =>
+    toSegments(archive, file, places.inFile(file.index), evaluation, anew).map(({ bytes }) => bytes);
   let before: readonly Placed[] | undefined;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     evaluation.forget();
-    const placed = place(items, (item, at) => {
-      places.set(item, at);
-      return itemLength(item, evaluation, payloads);
+    // A file inside a field of another one is opened later, and has to be laid out before it.
+    const placed = [...archive.files].reverse().flatMap(({ index }) => {
+      const ofFile = place(items[index]!, (item, at) => {
+        places.set(item, at);
+        return itemLength(item, evaluation, payloads);
+      });
+      places.finish(index, ofFile);
+      return ofFile;
     });
-    places.finish(placed);
     evaluation.forget();
     const grew = elastic.map((region) => grown(region, evaluation)).includes(true);
-    if (!stretches || (!grew && before && samePlaces(before, placed))) return placed;
+    if (!stretches || (!grew && before && samePlaces(before, placed))) return places;
     before = placed;
   }
   throw new FormatError('script-wrong', {
@@ -163,23 +187,30 @@ function itemLength(
   return item.was;
 }
 
-const lengthOf = (placed: readonly Placed[]): number => {
-  const last = placed.at(-1);
-  return last ? last.place + last.length : 0;
-};
-
 function toSegments(
   archive: Archive,
+  file: ArchiveFile,
   placed: readonly Placed[],
   evaluation: WriteEvaluation,
   anew: boolean,
 ): Segment[] {
   const segments: Segment[] = [];
-  const { source } = archive;
-  for (const { item, place: at, length, padding } of placed) {
-    if (padding > 0) segments.push(paddingSegment(archive, item, at - padding, padding, anew));
+  const { source } = file.space;
+  for (const one of placed) {
+    const { item, place: at, length, padding } = one;
+    if (padding > 0) {
+      const { bytes, from } = paddingOf(archive, file.index, one, anew);
+      segments.push({
+        place: at - padding,
+        length: padding,
+        sort: 'padding',
+        what: 'padding',
+        copyFrom: from,
+        bytes,
+      });
+    }
     if (length === 0) continue;
-    if (item.sort === 'record') segments.push(...recordSegments(archive, item.node, at, length, evaluation));
+    if (item.sort === 'record') segments.push(...recordSegments(file, item.node, at, length, evaluation));
     else if (item.sort === 'table') {
       const bytes = concatRefs(evaluation.piecesOf(item.table));
       segments.push({ place: at, length, sort: 'table', what: item.table.path, copyFrom: undefined, bytes });
@@ -209,7 +240,7 @@ function toSegments(
 
 /** A record in its pieces: payloads inside that are kept are copied as they lie. */
 function recordSegments(
-  archive: Archive,
+  { space }: ArchiveFile,
   node: RecordNode,
   from: number,
   length: number,
@@ -217,7 +248,7 @@ function recordSegments(
 ): Segment[] {
   let at = from;
   const segments = evaluation.piecesOf(node).map((bytes): Segment => {
-    const copied = bytes.span?.source === archive.source;
+    const copied = bytes.span?.source === space.source;
     const segment: Segment = {
       place: at,
       length: bytes.length,
@@ -239,34 +270,12 @@ function recordSegments(
   return segments;
 }
 
-/** Padding keeps the bytes it had where it is as long as it was. */
-function paddingSegment(
-  archive: Archive,
-  item: LayoutItem,
-  at: number,
-  length: number,
-  anew: boolean,
-): Segment {
-  const from = item.from - length;
-  const before = archive.coverage.gaps.some((gap) => gap.offset === from && gap.length === length);
-  const kept = !anew && before;
-  const fill = item.sort === 'payload' ? item.fill : 0;
-  return {
-    place: at,
-    length,
-    sort: 'padding',
-    what: 'padding',
-    copyFrom: kept ? from : undefined,
-    bytes: kept ? refOfSpan(archive.source, from, length) : refOfBytes(new Uint8Array(length).fill(fill)),
-  };
-}
-
 /**
- * Streams a plan in order. `copy`, where given, moves stretches of the source in one go; neighbours that
+ * Streams one file of a plan in order. `copy`, where given, moves stretches of the old file in one go; neighbours that
  * lay side by side in the source become one stretch.
  */
 export function emit(
-  plan: BuildPlan,
+  plan: FilePlan,
   sink: ByteSink,
   hooks: { copy?: (from: number, length: number) => void; progress?: (done: number) => void } = {},
 ): void {
@@ -275,7 +284,8 @@ export function emit(
   const flush = (): void => {
     if (!run) return;
     if (hooks.copy) hooks.copy(run.from, run.length);
-    else for (const chunk of refOfSpan(plan.archive.source, run.from, run.length).chunks()) sink.write(chunk);
+    else
+      for (const chunk of refOfSpan(plan.file.space.source, run.from, run.length).chunks()) sink.write(chunk);
     done += run.length;
     run = undefined;
     hooks.progress?.(done);

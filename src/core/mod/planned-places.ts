@@ -1,25 +1,26 @@
 import type { Archive } from '../archive';
-import { collect, refOfBytes, type BytesRef } from '../bytes';
-import type { Items, RecordNode, RowTable } from '../script';
+import { concatRefs, sliceOf, type BytesRef } from '../bytes';
+import type { RecordNode, RowTable } from '../script';
 import type { LayoutItem, Placed } from './layout';
+import { paddingOf } from './padding';
 import type { Places, WriteEvaluation } from './write-evaluation';
 
 /** Where everything will be; before the first round is through, where it was. */
 export class PlannedPlaces implements Places {
-  fileSize: number;
   private readonly records = new Map<RecordNode, number>();
-  private readonly tables = new Map<unknown, number>();
+  private readonly tables = new Map<RowTable, number>();
   private readonly payloads = new Map<number, number>();
-  private sorted: readonly Placed[] = [];
-  private placed: readonly Placed[] = [];
+  /** By file: what was placed, and the same in the order in which it was. */
+  private readonly placed: (readonly Placed[])[] = [];
+  private readonly sorted: (readonly Placed[])[] = [];
 
   constructor(
     private readonly archive: Archive,
     private readonly evaluation: WriteEvaluation,
-    items: readonly LayoutItem[],
+    items: readonly (readonly LayoutItem[])[],
+    private readonly anew: boolean,
   ) {
-    this.fileSize = archive.source.length;
-    for (const item of items) this.set(item, item.from);
+    for (const item of items.flat()) this.set(item, item.from);
   }
 
   set(item: LayoutItem, at: number): void {
@@ -28,66 +29,75 @@ export class PlannedPlaces implements Places {
     if (item.sort === 'payload') for (const entry of item.entries) this.payloads.set(entry.index, at);
   }
 
-  finish(placed: readonly Placed[]): void {
-    this.placed = placed;
-    this.sorted = [...placed].sort((a, b) => a.item.from - b.item.from);
-    const last = placed.at(-1);
-    this.fileSize = last ? last.place + last.length : 0;
+  finish(file: number, placed: readonly Placed[]): void {
+    this.placed[file] = placed;
+    this.sorted[file] = [...placed].sort((a, b) => a.item.from - b.item.from);
+  }
+
+  /** What was placed in a file, in the order of its new places. */
+  inFile(file: number): readonly Placed[] {
+    return this.placed[file] ?? [];
+  }
+
+  sizeOfFile(file: number): number {
+    const placed = this.placed[file];
+    return placed ? lengthOf(placed) : this.archive.files[file]!.space.source.length;
   }
 
   /** Records that several rows lead to stand in the layout once, so the others go by where they were. */
   ofRecord(node: RecordNode): number {
-    return this.records.get(node) ?? this.moved(node.offset);
+    return this.records.get(node) ?? this.moved(node.offset, node.space.file);
   }
 
-  ofTable(table: Items): number {
-    return this.tables.get(table) ?? this.moved((table as RowTable).parts.offset);
+  ofTable(table: RowTable): number {
+    return this.tables.get(table) ?? this.moved(table.parts.offset, table.parts.space.file);
   }
 
   /** An empty payload has no item, so its place is told from what lies before it. */
   ofPayload(index: number): number {
-    return this.payloads.get(index) ?? this.moved(this.archive.entries[index]!.offset);
+    const entry = this.archive.entries[index]!;
+    return this.payloads.get(index) ?? this.moved(entry.offset, entry.file);
   }
 
-  moved(from: number): number {
+  moved(from: number, file: number): number {
+    const sorted = this.sorted[file] ?? [];
     let low = 0;
-    let high = this.sorted.length;
+    let high = sorted.length;
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (this.sorted[middle]!.item.from <= from) low = middle + 1;
+      if (sorted[middle]!.item.from <= from) low = middle + 1;
       else high = middle;
     }
-    const before = this.sorted[low - 1];
+    const before = sorted[low - 1];
     return before
       ? before.place + Math.min(from - before.item.from, Math.max(before.length, before.item.was))
       : from;
   }
 
-  span(from: number, length: number): BytesRef {
-    const out = new Uint8Array(length);
-    for (const { item, place, length: long } of this.placed) {
-      if (place >= from + length || place + long <= from || long === 0) continue;
-      const bytes = collect(this.bytesOf(item, long));
+  span(from: number, length: number, file: number): BytesRef {
+    const found: BytesRef[] = [];
+    const add = (place: number, long: number, bytes: () => BytesRef): void => {
       const start = Math.max(from, place);
-      out.set(bytes.subarray(start - place, Math.min(from + length, place + long) - place), start - from);
+      const stop = Math.min(from + length, place + long);
+      if (start < stop) found.push(sliceOf(bytes(), start - place, stop - start));
+    };
+    for (const one of this.placed[file] ?? []) {
+      add(one.place - one.padding, one.padding, () => paddingOf(this.archive, file, one, this.anew).bytes);
+      add(one.place, one.length, () => this.bytesOf(one, file));
     }
-    return refOfBytes(out);
+    return concatRefs(found);
   }
 
-  private bytesOf(item: LayoutItem, length: number): BytesRef {
+  private bytesOf({ item, length }: Placed, file: number): BytesRef {
     if (item.sort === 'record') return this.evaluation.serialise(item.node);
-    if (item.sort === 'table') {
-      const parts = this.evaluation.piecesOf(item.table).map(collect);
-      const all = new Uint8Array(length);
-      let at = 0;
-      for (const part of parts) {
-        all.set(part, at);
-        at += part.length;
-      }
-      return refOfBytes(all);
-    }
+    if (item.sort === 'table') return concatRefs(this.evaluation.piecesOf(item.table));
     if (item.sort === 'payload')
       return this.evaluation.stored({ sort: 'payload', index: item.entries[0]!.index });
-    return this.archive.context.span(item.from, length);
+    return this.archive.context.span(item.from, length, file);
   }
+}
+
+function lengthOf(placed: readonly Placed[]): number {
+  const last = placed.at(-1);
+  return last ? last.place + last.length : 0;
 }

@@ -1,7 +1,7 @@
 import { openArchive, type Archive, type Entry, type OpenOptions } from '../archive';
 import { FormatError, firstDifference, refOfSpan, type BytesRef } from '../bytes';
 import { PartVerifier } from '../script';
-import { planArchive, type BuildPlan } from './plan';
+import { planArchive, type BuildPlan, type FilePlan } from './plan';
 import { planSource } from './plan-source';
 
 /** One claim of a proof and whether it holds. */
@@ -66,20 +66,41 @@ function withPlan<T>(plan: BuildPlan, work: (plan: BuildPlan) => T): T {
 
 function identityClaim(archive: Archive): Omit<Claim, 'claim'> {
   return withPlan(planArchive(archive), (plan) => {
-    const { source } = archive;
-    for (const segment of plan.segments) {
-      if (segment.copyFrom === segment.place) continue;
-      const there = Math.min(segment.length, Math.max(0, source.length - segment.place));
-      const at = firstDifference(segment.bytes, refOfSpan(source, segment.place, there));
-      if (at !== undefined)
-        return {
-          holds: false,
-          detail: `the first difference is at byte ${segment.place + at}, in ${segment.what}`,
-        };
+    for (const file of plan.files) {
+      const detail = differenceOf(file);
+      if (detail) return { holds: false, detail };
     }
-    if (plan.length !== source.length)
-      return { holds: false, detail: `the rewrite has ${plan.length} bytes, the archive ${source.length}` };
-    return { holds: true, detail: `${source.length} bytes, ${plan.segments.length} segments` };
+    const segments = plan.files.reduce((sum, file) => sum + file.segments.length, 0);
+    const several = plan.files.length > 1 ? `${plan.files.length} files, ` : '';
+    return { holds: true, detail: `${several}${plan.length} bytes, ${segments} segments` };
+  });
+}
+
+/** Where a file would come out otherwise than it was. */
+function differenceOf({ file, segments, length }: FilePlan): string | undefined {
+  const { source } = file.space;
+  const where = file.index === 0 ? '' : ` of ${file.fileName}`;
+  for (const segment of segments) {
+    if (segment.copyFrom === segment.place) continue;
+    const there = Math.min(segment.length, Math.max(0, source.length - segment.place));
+    const at = firstDifference(segment.bytes, refOfSpan(source, segment.place, there));
+    if (at !== undefined)
+      return `the first difference is at byte ${segment.place + at}${where}, in ${segment.what}`;
+  }
+  return length === source.length
+    ? undefined
+    : `the rewrite${where} has ${length} bytes, the archive ${source.length}`;
+}
+
+/** Opens what a plan would give, without writing it. */
+export function openPlanned(plan: BuildPlan, options: OpenOptions): Archive {
+  const { archive, files } = plan;
+  return openArchive(archive.script, planSource(files[0]!, archive.source.name), {
+    ...options,
+    companion(fileName, name, number) {
+      const found = files.find(({ file }) => file.type?.name === name && file.number === number);
+      return found ? planSource(found, fileName) : options.companion?.(fileName, name, number);
+    },
   });
 }
 
@@ -89,7 +110,7 @@ function rebuildClaim(
   progress?: ProofProgress,
 ): Omit<Claim, 'claim'> {
   return withPlan(planArchive(archive, new Map(), { anew: true }), (plan) => {
-    const rebuilt = openArchive(archive.script, planSource(plan, `${archive.source.name} rebuilt`), options);
+    const rebuilt = openPlanned(plan, options);
     const total = archive.entries.reduce((sum, entry) => sum + entry.size, 0);
     let done = 0;
     const difference = compareEntries(archive, rebuilt, (entry, there) => {

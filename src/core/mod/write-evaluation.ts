@@ -18,13 +18,15 @@ import {
   type PlainRef,
   type RecordNode,
   type RegionNode,
-  type ResolvedStep,
   type Value,
 } from '../script';
 import { composeBits } from './compose-bits';
+import { CutPieces } from './cut-pieces';
+import { InnerFiles } from './inner-files';
 import { Lengths } from './lengths';
 import { PieceWriter } from './piece-writer';
 import { RecordWriter } from './record-writer';
+import { sameSteps } from './same-steps';
 
 /** What a payload will be: its plain bytes, its stored bytes and, once it is laid out, its place. */
 export interface NewPayload {
@@ -37,13 +39,13 @@ export interface NewPayload {
 /** Places of everything in the new file. */
 export interface Places {
   ofRecord(node: RecordNode): number;
-  ofTable(table: Items): number;
+  ofTable(table: RowTable): number;
   ofPayload(index: number): number;
-  /** Where a byte of the source lies now. */
-  moved(place: number): number;
-  /** Bytes of the new file. */
-  span(from: number, length: number): BytesRef;
-  readonly fileSize: number;
+  /** Where a byte of a file lies now. */
+  moved(place: number, file: number): number;
+  /** Bytes of a new file. */
+  span(from: number, length: number, file: number): BytesRef;
+  sizeOfFile(file: number): number;
 }
 
 /**
@@ -57,6 +59,8 @@ export class WriteEvaluation implements Evaluation {
   readonly here = undefined;
   places: Places | undefined;
   readonly spools: Spool[] = [];
+  readonly inner: InnerFiles;
+  private readonly pieces: CutPieces;
   private readonly writer = new RecordWriter(this);
   private values = new Map<object, Map<number, Value[]>>();
   private regions = new Map<RegionNode, BytesRef>();
@@ -69,6 +73,8 @@ export class WriteEvaluation implements Evaluation {
   ) {
     this.primitives = archive.context.primitives;
     this.original = archive.context;
+    this.inner = new InnerFiles(archive, this);
+    this.pieces = new CutPieces(archive, this);
   }
 
   /** Forgets what followed from places that no longer hold. */
@@ -77,14 +83,35 @@ export class WriteEvaluation implements Evaluation {
     this.regions = new Map();
     this.memory = new WeakMap();
     this.lengths.forget();
+    this.inner.forget();
   }
 
   get fileSize(): number {
-    return this.laidOut().fileSize;
+    return this.laidOut().sizeOfFile(0);
   }
 
-  span(from: number, length: number): BytesRef {
-    return this.laidOut().span(from, length);
+  get fileName(): string {
+    return this.original.fileName;
+  }
+
+  fileNumber(name: string, number: number): number {
+    return this.original.fileNumber(name, number);
+  }
+
+  fileCount(name: string): number {
+    return this.original.fileCount(name);
+  }
+
+  sizeOfFile(file: number): number {
+    return this.laidOut().sizeOfFile(file);
+  }
+
+  fileOf(thing: Placed): number {
+    return this.original.fileOf(thing);
+  }
+
+  span(from: number, length: number, file = 0): BytesRef {
+    return this.laidOut().span(from, length, file);
   }
 
   private laidOut(): Places {
@@ -190,7 +217,7 @@ export class WriteEvaluation implements Evaluation {
     if (role.sort === 'computed') return (at) => role.from.run(this, at);
     if (read === undefined) return undefined;
     if (field.isPayload) {
-      const changed = this.changedIn(node);
+      const changed = this.changedIn(node, field);
       return changed && (() => changed);
     }
     if (role.sort === 'composed') return (at) => composeBits(this, at, field, read);
@@ -219,10 +246,13 @@ export class WriteEvaluation implements Evaluation {
     return follows ? asCount(repeat.count.run(this, node)) : list.length;
   }
 
-  /** The new stored bytes that a record's payload field gets. */
-  changedIn(node: RecordNode): BytesRef | undefined {
-    if (node.entry < 0 || this.archive.entries[node.entry]?.holder !== node) return undefined;
-    return this.payloads.get(node.entry)?.stored;
+  /** The new stored bytes that a record's payload field gets, or one that holds a file. */
+  changedIn(node: RecordNode, field: FieldType): BytesRef | undefined {
+    const entry = node.entry < 0 ? undefined : this.archive.entries[node.entry];
+    const payload = entry && this.payloads.get(entry.index);
+    if (payload && entry.holder === node) return payload.stored;
+    if (payload && entry.pieces) return this.pieces.of(entry, payload.stored, node);
+    return this.inner.storedIn(node, field);
   }
 
   private circle(node: RecordNode, field: FieldType): FormatError {
@@ -251,19 +281,20 @@ export class WriteEvaluation implements Evaluation {
   }
 
   private placeOfPayload(index: number): number {
-    const { holder, group } = this.archive.entries[index]!;
-    if (!holder || group.payload.sort !== 'field') return this.laidOut().ofPayload(index);
-    return (
-      this.place(holder) + this.lengths.startOfField(holder, holder.type.byName.get(group.payload.field)!)
-    );
+    const { holder, pieces, group } = this.archive.entries[index]!;
+    const { payload } = group;
+    const node = payload.sort === 'pieces' ? pieces?.[0] : holder;
+    if (!node || (payload.sort !== 'field' && payload.sort !== 'pieces'))
+      return payload.sort === 'pieces' ? 0 : this.laidOut().ofPayload(index);
+    return this.fieldPlace(node, payload.field);
   }
 
   fieldPlace(node: RecordNode, name: string): number {
     return this.place(node) + this.lengths.startOfField(node, fieldIndex(node, name));
   }
 
-  moved(place: number): number {
-    return this.laidOut().moved(place);
+  moved(place: number, file = 0): number {
+    return this.laidOut().moved(place, file);
   }
 
   storedLength(thing: Placed): number {
@@ -358,11 +389,8 @@ export class WriteEvaluation implements Evaluation {
     const now = resolveSeal(steps, this, region.owner);
     const before = resolveSeal(steps, this.original, region.owner);
     const was = collect(refOfSpan(region.inner.source, region.innerOffset, region.plainLength));
-    const same =
-      equalBytes(plain, was) &&
-      now.length === before.length &&
-      now.every((step, i) => sameStep(step, before[i]!));
-    if (same) return refOfBytes(collect(refOfSpan(region.space.source, region.offset, region.storedLength)));
+    if (equalBytes(plain, was) && sameSteps(now, before))
+      return refOfBytes(collect(refOfSpan(region.space.source, region.offset, region.storedLength)));
     return withFacts({ fieldPath: region.path }, () =>
       refOfBytes(collect(seal(now, refOfBytes(plain), this.primitives, this.spools).stored)),
     );
@@ -371,26 +399,3 @@ export class WriteEvaluation implements Evaluation {
 
 /** Stands for a value that is being worked out. */
 const PENDING = Object.freeze({ sort: 'text', text: '', raw: new Uint8Array(0) }) as Value;
-
-function sameStep(a: ResolvedStep, b: ResolvedStep): boolean {
-  if (a.sort === 'cipher' && b.sort === 'cipher')
-    return (
-      a.cipher === b.cipher &&
-      equalBytes(a.key, b.key) &&
-      equalBytes(a.iv ?? NOTHING, b.iv ?? NOTHING) &&
-      sameSettings(a.settings, b.settings)
-    );
-  if (a.sort === 'codec' && b.sort === 'codec')
-    return a.codec === b.codec && sameSettings(a.settings, b.settings);
-  return a.sort === 'blocks' && b.sort === 'blocks' && a.codec === b.codec && a.plain === b.plain;
-}
-
-function sameSettings(
-  a: ResolvedStep extends infer S ? (S extends { settings: infer T } ? T : never) : never,
-  b: typeof a,
-): boolean {
-  for (const [name, value] of a) if (String(value) !== String(b.get(name))) return false;
-  return true;
-}
-
-const NOTHING = new Uint8Array(0);

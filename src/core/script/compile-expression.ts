@@ -37,6 +37,18 @@ const SPECIAL: Record<string, Run> = {
   nothing: () => undefined,
 };
 
+/** What may be asked of the name of the file that was opened. */
+const FILE_NAMES: Readonly<Record<string, Run>> = {
+  name: (context) => context.fileName,
+  stem: ({ fileName }) => fileName.slice(0, endingAt(fileName)),
+  ending: ({ fileName }) => fileName.slice(endingAt(fileName)),
+};
+
+const endingAt = (name: string): number => {
+  const dot = name.lastIndexOf('.');
+  return dot > 0 ? dot : name.length;
+};
+
 /** Those of them that may be asked of another record. */
 const RELATIVE = new Set(['parent', 'position', 'following', 'preceding']);
 
@@ -96,7 +108,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       mentions.add('file');
       return (context) => context.fileSize;
     }
-    if (of === 'file') throw wrong(at, 'file.size', `file.${word}`);
+    if (of === 'file' && FILE_NAMES[word]) return FILE_NAMES[word];
+    if (of === 'file') throw wrong(at, 'file.size, file.name, file.stem or file.ending', `file.${word}`);
     if (of === 'key') {
       if (!known.keys.has(word)) throw wrong(at, 'a key of this script', word, suggestion(word, known.keys));
       return (context) => context.key(word);
@@ -163,6 +176,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       if (of?.kind === 'name') bytesOf.add(of.name);
       if (of?.kind === 'call' && OF_ENTRIES.has(of.name)) bytesOf.add('payload');
     }
+    // What goes through the bytes of a whole file waits as well.
+    if (word === 'span' && args.length > 2) bytesOf.add('payload');
     if (hashes.get(word) && isPlainPayload(args[0])) hashesPayload.add(word);
     const runs = args.map(compile);
     return (context, node) => {

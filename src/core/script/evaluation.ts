@@ -17,8 +17,18 @@ export interface Evaluation {
   readonly original: Evaluation;
   /** Length of the archive in bytes. */
   readonly fileSize: number;
-  /** Bytes of the archive, by their place in it. */
-  span(from: number, length: number): BytesRef;
+  /** Name of the file that was opened, without folders. */
+  readonly fileName: string;
+  /** Number of a file that the script names; opens it. Throws FormatError `part-missing`. */
+  fileNumber(name: string, number: number): number;
+  /** How many there are of a file of several. */
+  fileCount(name: string): number;
+  /** Length of a file in bytes, by its number. */
+  sizeOfFile(file: number): number;
+  /** Number of the file that a thing lies in. */
+  fileOf(thing: Placed): number;
+  /** Bytes by their place in a file, of the one that was opened where none is named. */
+  span(from: number, length: number, file?: number): BytesRef;
   /** Throws FormatError `key-missing`. */
   key(name: string): Uint8Array;
   parameter(name: string): Value;
@@ -41,8 +51,8 @@ export interface Evaluation {
   payloadAt(entry: number): PayloadHandle | undefined;
   /** Stored bytes of one block of a payload whose seal cuts it into blocks. */
   blockSize(payload: PayloadHandle, block: number): number | undefined;
-  /** Where a byte of the archive as it was read is now. */
-  moved(place: number): number;
+  /** Where a byte of the archive as it was read is now, in the file that was opened where none is named. */
+  moved(place: number, file?: number): number;
   /** Whether numbers of ruled byte order are little endian here. */
   isLittle(node: RecordNode | undefined): boolean;
   /** Where the item about to be read begins; only while a list is read. */

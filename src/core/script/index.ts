@@ -1,3 +1,4 @@
+export { ArchiveFiles, baseName, viewOf, type ArchiveFile, type FindCompanion } from './archive-files';
 export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
 export { functionGroups, functions } from './functions';
@@ -23,6 +24,7 @@ export type {
   EntriesType,
   FieldShape,
   FieldType,
+  FileType,
   NameHashing,
   PartType,
   PictureType,

@@ -12,6 +12,8 @@ export interface Space {
   readonly fileOffset: number;
   /** Empty for a file itself. */
   readonly within: string;
+  /** Number of the file that it is or lies in; 0 for the one that was opened. */
+  readonly file: number;
   /** Set inside a sealed region. */
   readonly region?: RegionNode;
 }

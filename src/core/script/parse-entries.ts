@@ -3,10 +3,25 @@ import type { Located } from './located';
 import { parseSeal } from './parse-seal';
 import { byteValue, oneOf, optional, suggest, type ScriptScope } from './scope';
 import { TEXT_ENCODINGS } from './texts';
-import type { EntriesType, NameHashing, PayloadType } from './types';
+import { readFileChoice } from './parse-files';
+import type { EntriesType, FileType, NameHashing, PayloadType } from './types';
 
 const WORDS = ['each', 'where', 'path', 'hash', 'hashing', 'names', 'size', 'modified', 'payload', 'about'];
-const PAYLOAD_WORDS = ['at', 'from', 'field', 'of', 'size', 'align', 'fill', 'seal', 'order'];
+const PAYLOAD_WORDS = [
+  'in',
+  'at',
+  'from',
+  'field',
+  'of',
+  'pieces',
+  'unit',
+  'size',
+  'align',
+  'fill',
+  'seal',
+  'order',
+  'identical',
+];
 
 const groups = (at: Located): Located[] => (at.isList() ? at.items() : [at]);
 
@@ -21,15 +36,18 @@ export function payloadFieldsOf(at: Located): Set<string> {
 }
 
 /** Reads one group of entries or a list of them. */
-export const parseEntries = (at: Located, scope: ScriptScope): EntriesType[] =>
-  groups(at).map((group) => readGroup(group, scope));
+export const parseEntries = (
+  at: Located,
+  scope: ScriptScope,
+  files: ReadonlyMap<string, FileType>,
+): EntriesType[] => groups(at).map((group) => readGroup(group, scope, files));
 
-function readGroup(at: Located, scope: ScriptScope): EntriesType {
+function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, FileType>): EntriesType {
   at.entries(WORDS);
   const payload = at.need('payload');
   payload.entries(PAYLOAD_WORDS);
   if (!at.get('path') && !at.get('hash') && at.get('names')) at.fail("'hash' beside 'names'", 'nothing');
-  const type = readPayload(payload, scope);
+  const type = readPayload(payload, scope, files);
   return {
     each: scope.expression(at.need('each')),
     where: optional(at.get('where'), scope),
@@ -44,25 +62,36 @@ function readGroup(at: Located, scope: ScriptScope): EntriesType {
     fill: byteValue(payload.get('fill'), 0),
     seal: parseSeal(payload.get('seal'), scope),
     anyOrder: oneOf(payload.get('order'), ['any', 'kept'], 'any') === 'any' && type.sort === 'placed',
+    identical: oneOf(payload.get('identical'), ['once', 'each'], 'each'),
   };
 }
 
-function readPayload(at: Located, scope: ScriptScope): PayloadType {
+function readPayload(at: Located, scope: ScriptScope, files: ReadonlyMap<string, FileType>): PayloadType {
   const kinds = (['at', 'from', 'field'] as const).filter((word) => at.get(word));
   if (kinds.length !== 1) return at.fail("one of 'at', 'from' and 'field'", kinds.join(' and ') || 'none');
   const field = at.get('field');
   if (field) {
-    for (const word of ['size', 'align'] as const)
+    for (const word of ['in', 'size', 'align'] as const)
       if (at.get(word))
         at.need(word).fail('only a seal beside a field', word, 'The field itself says where the bytes are');
     if (!scope.known.others.has(field.text()))
       field.fail('the name of a field', `'${field.text()}'`, suggest(field.text(), scope.known.others));
+    const pieces = at.get('pieces');
+    if (pieces && at.get('of')) at.need('of').fail("either 'of' or 'pieces'", 'both');
+    if (pieces)
+      return {
+        sort: 'pieces',
+        pieces: scope.expression(pieces),
+        field: field.text(),
+        unit: optional(at.get('unit'), scope),
+      };
     return { sort: 'field', field: field.text(), of: optional(at.get('of'), scope) };
   }
   const size = scope.expression(at.need('size'));
   const from = at.get('from');
-  if (from) return { sort: 'in order', from: scope.expression(from), size };
-  return { sort: 'placed', at: scope.expression(at.need('at')), size };
+  const file = readFileChoice(at.get('in'), scope, files, 'one');
+  if (from) return { sort: 'in order', from: scope.expression(from), size, file };
+  return { sort: 'placed', at: scope.expression(at.need('at')), size, file };
 }
 
 function readHashing(at: Located | undefined, scope: ScriptScope): NameHashing | undefined {

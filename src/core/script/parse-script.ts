@@ -4,11 +4,12 @@ import { codecs } from '../codecs';
 import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf } from './parse-entries';
+import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
-import type { KeyType, Mark, ParameterType, PartType, PictureType, Script } from './types';
+import type { FileType, KeyType, Mark, ParameterType, PartType, PictureType, Script } from './types';
 import type { Value } from './values';
 
 const TOP = [
@@ -28,6 +29,7 @@ const TOP = [
   'constants',
   'enums',
   'records',
+  'files',
   'parts',
   'entries',
   'picture',
@@ -86,6 +88,8 @@ export function parseScript(text: string): Script {
       .map((item) => item.text()) ?? [];
   const entries = top.need('entries');
   const payloadFields = payloadFieldsOf(entries);
+  for (const field of innerFieldsOf(top.get('files'))) payloadFields.add(field);
+  const files = parseFiles(top.get('files'), scope);
   const script: Script = {
     isForFiles: oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files',
     title: top.need('title').text(),
@@ -101,8 +105,9 @@ export function parseScript(text: string): Script {
     parameters,
     constants,
     records: parseRecords(records, scope, payloadFields),
-    parts: parts.entries().map(([name, part], index) => readPart(name, index, part, scope)),
-    entries: parseEntries(entries, scope),
+    files,
+    parts: parts.entries().map(([name, part], index) => readPart(name, index, part, scope, files)),
+    entries: parseEntries(entries, scope, files),
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
   };
@@ -153,11 +158,21 @@ function readMark(at: Located): Mark {
   return { at: place, bytes };
 }
 
-function readPart(name: string, index: number, at: Located, scope: ScriptScope): PartType {
-  at.entries(['type', 'at', 'if', 'count', 'until', 'while', 'next', 'each', 'align', 'about']);
+function readPart(
+  name: string,
+  index: number,
+  at: Located,
+  scope: ScriptScope,
+  files: ReadonlyMap<string, FileType>,
+): PartType {
+  at.entries(['type', 'in', 'at', 'if', 'count', 'until', 'while', 'next', 'each', 'align', 'about']);
   const type = at.need('type');
   if (!scope.recordNames.has(type.text()))
     type.fail('the name of a record', `'${type.text()}'`, suggest(type.text(), scope.recordNames));
+  const file = readFileChoice(at.get('in'), scope, files, 'each');
+  if (file && !file.number && files.get(file.name)!.several)
+    for (const word of ['count', 'until', 'while', 'next', 'each'] as const)
+      if (at.get(word)) at.need(word).fail('one record in each file, or the number of a file', `'${word}'`);
   return {
     name,
     index,
@@ -168,6 +183,7 @@ function readPart(name: string, index: number, at: Located, scope: ScriptScope):
     next: optional(at.get('next'), scope),
     each: optional(at.get('each'), scope),
     align: optional(at.get('align'), scope),
+    file,
   };
 }
 

@@ -8,6 +8,7 @@ import {
   type ByteSource,
 } from '../bytes';
 import type { Primitives } from '../primitives';
+import { baseName, type ArchiveFiles } from './archive-files';
 import type { Budget } from './budget';
 import { fieldOfEach } from './compile-expression';
 import { ComputedFields } from './computed-fields';
@@ -24,6 +25,7 @@ export type Keys = ReadonlyMap<string, Uint8Array>;
 export interface PayloadAccess {
   readonly count: number;
   place(entry: number): number;
+  file(entry: number): number;
   storedLength(entry: number): number;
   plainLength(entry: number): number;
   stored(entry: number): BytesRef;
@@ -34,6 +36,8 @@ export interface PayloadAccess {
 /** The archive as it is, seen from an expression. */
 export class ReadEvaluation implements Evaluation {
   readonly parts = new Map<string, Value>();
+  /** Set as soon as the archive is being opened. */
+  files!: ArchiveFiles;
   payloads: PayloadAccess | undefined;
   here: number | undefined;
   private orderKnown: boolean | undefined;
@@ -69,8 +73,28 @@ export class ReadEvaluation implements Evaluation {
     return this.source.length;
   }
 
-  span(from: number, length: number): BytesRef {
-    return refOfSpan(this.source, from, length);
+  get fileName(): string {
+    return baseName(this.source.name);
+  }
+
+  fileNumber(name: string, number: number): number {
+    return this.files.open(name, number).index;
+  }
+
+  fileCount(name: string): number {
+    return this.files.count(name);
+  }
+
+  sizeOfFile(file: number): number {
+    return this.files.all[file]!.space.source.length;
+  }
+
+  fileOf(thing: Placed): number {
+    return thing.sort === 'payload' ? this.access().file(thing.index) : thing.space.file;
+  }
+
+  span(from: number, length: number, file = 0): BytesRef {
+    return refOfSpan(this.files.all[file]!.space.source, from, length);
   }
 
   key(name: string): Uint8Array {

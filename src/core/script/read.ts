@@ -7,7 +7,16 @@ import { readNumbers, readTable } from './read-table';
 import { ValueReader, type Found } from './read-value';
 import { unsealSmall } from './seal';
 import { bitsOf } from './table';
-import type { Compiled, FieldShape, FieldType, PartType, RecordType, Repeat, Script } from './types';
+import type {
+  Compiled,
+  FieldShape,
+  FileChoice,
+  FieldType,
+  PartType,
+  RecordType,
+  Repeat,
+  Script,
+} from './types';
 import { asCount, asTruth, bare, describeValue, sameValue, type Value } from './values';
 import { verifyField } from './verify';
 
@@ -28,9 +37,12 @@ export class RecordReader {
   }
 
   /** All instances of a part: one record, a list, a chain of linked ones, or one for each item of a list. */
-  readPart(part: PartType, file: Space): Value {
+  readPart(part: PartType): Value {
     if (part.condition && !asTruth(this.evaluate(part.condition, undefined, part.name))) return undefined;
-    if (part.each) return this.readForEach(part, part.each, file);
+    if (part.each) return this.readForEach(part, part.each);
+    if (part.file && !part.file.number && this.script.files.get(part.file.name)!.several)
+      return this.readInEach(part, part.file);
+    const file = this.spaceOf(part, undefined);
     const at = asCount(this.evaluate(part.at, undefined, `${part.name}.at`));
     if (part.next) return this.readLinked(part, part.next, file, at);
     const end = file.source.length;
@@ -46,6 +58,35 @@ export class RecordReader {
     // Its own fields may be asked for by the name of the part while it is being read.
     this.context.parts.set(part.name, node);
     return this.fillRecord(node, end);
+  }
+
+  private spaceOf({ file, name }: PartType, item: RecordNode | undefined): Space {
+    const { files } = this.context;
+    if (!file) return files.all[0]!.space;
+    const number = file.number && asCount(this.evaluate(file.number, item, `${name}.in`));
+    return files.open(file.name, number ?? 0).space;
+  }
+
+  /** One record in each file of several. */
+  private readInEach(part: PartType, file: FileChoice): HeldRecord[] {
+    const list: HeldRecord[] = [];
+    const count = this.context.files.count(file.name);
+    for (let i = 0; i < count; i++) {
+      const { space } = this.context.files.open(file.name, i);
+      const at = asCount(this.evaluate(part.at, undefined, `${part.name}.at`));
+      this.fillNext(part, list, space, at);
+    }
+    return list;
+  }
+
+  private fillNext(part: PartType, list: HeldRecord[], space: Space, at: number): HeldRecord {
+    const path = `${part.name}[${list.length}]`;
+    this.refuseOutside(space, at, path);
+    const node = new HeldRecord(this.typeOf(part), undefined, -1, space, at, list.length, path);
+    node.siblings = list;
+    list.push(node);
+    this.context.parts.set(part.name, list);
+    return this.fillRecord(node, space.source.length);
   }
 
   private typeOf(part: PartType): RecordType {
@@ -75,7 +116,7 @@ export class RecordReader {
     return list;
   }
 
-  private readForEach(part: PartType, each: Compiled, file: Space): HeldRecord[] {
+  private readForEach(part: PartType, each: Compiled): HeldRecord[] {
     const items = this.evaluate(each, undefined, `${part.name}.each`);
     if (!isItems(items))
       throw new FormatError('script-wrong', {
@@ -85,15 +126,9 @@ export class RecordReader {
       });
     const list: HeldRecord[] = [];
     for (let i = 0; i < items.length; i++) {
-      const path = `${part.name}[${i}]`;
       const item = items.at(i) as RecordNode;
-      const at = asCount(this.evaluate(part.at, item, `${path}.at`));
-      this.refuseOutside(file, at, path);
-      const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, i, path);
-      node.siblings = list;
-      list.push(node);
-      this.context.parts.set(part.name, list);
-      this.fillRecord(node, file.source.length);
+      const at = asCount(this.evaluate(part.at, item, `${part.name}[${i}].at`));
+      this.fillNext(part, list, this.spaceOf(part, item), at);
     }
     return list;
   }
@@ -384,6 +419,7 @@ export class RecordReader {
         source: memorySource(plain, node.space.source.name),
         fileOffset: byteOffset,
         within: plain.length === size ? node.space.within : path,
+        file: node.space.file,
         region,
       };
     }

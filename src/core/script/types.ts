@@ -156,6 +156,25 @@ export type SealStep = { readonly condition: Compiled | undefined } & (
     }
 );
 
+/** Another file that belongs to the archive, or the bytes inside one of its fields taken for a file. */
+export interface FileType {
+  readonly name: string;
+  readonly index: number;
+  /** Whether there are several, told apart by number. */
+  readonly several: boolean;
+  /** How many there are; undefined where only those exist that something points into. */
+  readonly count: Compiled | undefined;
+  readonly from:
+    | { sort: 'beside'; name: Compiled }
+    | { sort: 'inside'; of: Compiled; field: string; seal: readonly SealStep[] };
+}
+
+/** The file that a part or payload lies in: `data`, or one of several as in `volumes[number]`. */
+export interface FileChoice {
+  readonly name: string;
+  readonly number: Compiled | undefined;
+}
+
 export interface PartType {
   readonly name: string;
   readonly index: number;
@@ -168,13 +187,17 @@ export interface PartType {
   /** One record for every item of this list; `at` is then said in terms of the item. */
   readonly each: Compiled | undefined;
   readonly align: Compiled | undefined;
+  /** Undefined for the file that was opened; one of several without a number means one record in each. */
+  readonly file: FileChoice | undefined;
 }
 
 /** Where an entry's bytes are. */
 export type PayloadType =
-  | { sort: 'placed'; at: Compiled; size: Compiled }
+  | { sort: 'placed'; at: Compiled; size: Compiled; file: FileChoice | undefined }
   /** One after the other from a place on, in the order of the rows. */
-  | { sort: 'in order'; from: Compiled; size: Compiled }
+  | { sort: 'in order'; from: Compiled; size: Compiled; file: FileChoice | undefined }
+  /** Cut into pieces that lie in a field of several records. */
+  | { sort: 'pieces'; pieces: Compiled; field: string; unit: Compiled | undefined }
   /** In a field of the row, or of the record that `of` names. */
   | { sort: 'field'; field: string; of: Compiled | undefined };
 
@@ -195,6 +218,8 @@ export interface EntriesType {
   readonly seal: readonly SealStep[];
   /** Whether payloads may change places when everything is chosen anew. */
   readonly anyOrder: boolean;
+  /** Whether entries with the same stored bytes share one place when they are written. */
+  readonly identical: 'once' | 'each';
 }
 
 /** How a path becomes the number that an archive keeps in its stead. */
@@ -260,6 +285,7 @@ export interface Script {
   readonly parameters: ReadonlyMap<string, ParameterType>;
   readonly constants: ReadonlyMap<string, Value>;
   readonly records: ReadonlyMap<string, RecordType>;
+  readonly files: ReadonlyMap<string, FileType>;
   readonly parts: readonly PartType[];
   readonly entries: readonly EntriesType[];
   readonly orderRule: Compiled | undefined;

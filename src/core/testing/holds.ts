@@ -48,7 +48,7 @@ export const openBytes = (
 
 export function emitted(plan: BuildPlan): Uint8Array {
   const parts: Uint8Array[] = [];
-  emit(plan, { write: (bytes) => void parts.push(bytes.slice()) });
+  emit(plan.files[0]!, { write: (bytes) => void parts.push(bytes.slice()) });
   plan.discard();
   return new Uint8Array(Buffer.concat(parts));
 }

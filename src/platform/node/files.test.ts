@@ -110,10 +110,14 @@ describe('writing a plan', () => {
     const changes = new Map([[2, refOfBytes(Buffer.from('the wide sea'))]]);
     const plan = planArchive(archive, changes);
     let last = 0;
-    writePlan(plan, at('written.hold'), (done) => {
-      expect(done).toBeGreaterThanOrEqual(last);
-      last = done;
-    });
+    writePlan(
+      plan,
+      () => at('written.hold'),
+      (done) => {
+        expect(done).toBeGreaterThanOrEqual(last);
+        last = done;
+      },
+    );
     expect(fs.readFileSync(at('written.hold')).equals(emitted(planArchive(openBytes(bytes), changes)))).toBe(
       true,
     );
@@ -125,9 +129,13 @@ describe('writing a plan', () => {
     const source = openFileSource(at('source.hold'));
     const plan = planArchive(openArchive(holdScript, source, options));
     expect(() =>
-      writePlan(plan, at('stopped.hold'), () => {
-        throw new Error('enough');
-      }),
+      writePlan(
+        plan,
+        () => at('stopped.hold'),
+        () => {
+          throw new Error('enough');
+        },
+      ),
     ).toThrow('enough');
     expect(fs.readdirSync(folder).filter((name) => name.includes('stopped'))).toEqual([]);
     plan.discard();

@@ -105,7 +105,7 @@ export function replacePixels(picture: WrappedPicture, pixels: Pixels): Uint8Arr
   const plan = planArchive(picture.archive, new Map([[0, refOfBytes(body)]]));
   const out = new Uint8Array(plan.length);
   let done = 0;
-  emit(plan, {
+  emit(plan.files[0]!, {
     write(bytes) {
       out.set(bytes, done);
       done += bytes.length;

@@ -128,9 +128,10 @@ function textAt(of: Value, offset: number, encoding: TextEncoding, context: Eval
   const whole = sortOf(of) === 'region' ? context.plain(of as RegionNode) : undefined;
   if (whole) return endedText(partOf(whole, offset), encoding);
   const from = of === undefined ? offset : context.place(asPlaced(of)) + offset;
-  const size = context.fileSize;
+  const file = of === undefined ? 0 : context.fileOf(asPlaced(of));
+  const size = context.sizeOfFile(file);
   if (from >= size) throw senseless(`a place below ${size}`, `${from}`);
-  return endedText(context.span(from, Math.min(MOST_TEXT_BYTES, size - from)), encoding);
+  return endedText(context.span(from, Math.min(MOST_TEXT_BYTES, size - from), file), encoding);
 }
 
 function partOf(ref: BytesRef, offset: number): BytesRef {
@@ -163,6 +164,11 @@ function find(context: Evaluation, wanted: Uint8Array, from: number, backwards: 
   } else for (let at = 0; at <= last; at++) if (matches(at)) return low + at;
   return undefined;
 }
+
+const fileNamed = (context: Evaluation, name: Value, number: Value): number =>
+  name === undefined
+    ? 0
+    : context.original.fileNumber(asText(name), number === undefined ? 0 : asCount(number));
 
 export const placeFunctions: FunctionTable = {
   count: define(
@@ -233,13 +239,26 @@ export const placeFunctions: FunctionTable = {
     'where a byte of the archive as it was read is in the one that is written; give it was(field)',
     (context, [place]) => context.moved(asCount(place)),
   ),
-  span: define('span(from, length)', 'bytes of the archive by their place', (context, [from, length]) => {
-    const at = asCount(from);
-    const wanted = asCount(length);
-    if (at + wanted > context.fileSize)
-      throw senseless(`bytes within ${context.fileSize}`, `${wanted} from ${at}`);
-    return context.span(at, wanted);
-  }),
+  span: define(
+    "span(from, length [, 'file', number])",
+    'bytes by their place, of the archive or of another of its files',
+    (context, [from, length, name, number]) => {
+      const at = asCount(from);
+      const wanted = asCount(length);
+      const file = fileNamed(context, name, number);
+      const size = context.sizeOfFile(file);
+      if (at + wanted > size) throw senseless(`bytes within ${size}`, `${wanted} from ${at}`);
+      return context.span(at, wanted, file);
+    },
+  ),
+  filesize: define(
+    "filesize('file' [, number])",
+    'length of another file of the archive in bytes',
+    (context, [name, number]) => context.sizeOfFile(fileNamed(context, name, number)),
+  ),
+  filecount: define("filecount('file')", 'how many there are of a file of several', (context, [name]) =>
+    context.fileCount(asText(name)),
+  ),
   byteat: define('byteat(place)', 'the byte at a place, or nothing behind the end', (context, [place]) => {
     const at = asCount(place);
     return at < context.fileSize ? held(context.span(at, 1))[0] : undefined;
