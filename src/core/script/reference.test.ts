@@ -2,8 +2,15 @@ import { describe, expect, test } from '@jest/globals';
 import fs from 'node:fs';
 import { ciphers } from '../ciphers';
 import { codecs } from '../codecs';
-import { BODIES, NAMES, reference, referenceScripts, SAMPLES } from '../testing/reference-samples';
-import { expectCutsAreSeen, expectRoundTrip } from '../testing/round-trip';
+import {
+  BODIES,
+  companionsIn,
+  NAMES,
+  reference,
+  referenceScripts,
+  SAMPLES,
+} from '../testing/reference-samples';
+import { bare, expectCutsAreSeen, expectRoundTrip } from '../testing/round-trip';
 import { functionGroups } from './index';
 
 /** Every script of the reference is run on its sample. */
@@ -13,16 +20,17 @@ test('every script of the reference has a sample', () => {
 
 describe.each(Object.keys(SAMPLES))('%s', (name) => {
   const script = referenceScripts.get(name)!;
-  const { bytes, paths = NAMES } = SAMPLES[name]!();
+  const { bytes, paths = NAMES, beside } = SAMPLES[name]!();
+  const options = { ...bare, companion: companionsIn(beside) };
 
   const entries = Object.fromEntries(paths.map((path, i) => [path, BODIES[i]!]));
 
   test('lists what is in it, proves itself, and takes changes', () => {
-    expectRoundTrip(script, bytes, entries);
+    expectRoundTrip(script, bytes, entries, options);
   });
 
   test('cut at every byte', () => {
-    expectCutsAreSeen(script, bytes);
+    expectCutsAreSeen(script, bytes, options);
   });
 });
 

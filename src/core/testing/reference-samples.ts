@@ -1,4 +1,6 @@
 import fs from 'node:fs';
+import type { OpenOptions } from '@/core/archive';
+import { memorySource } from '@/core/bytes';
 import zlib from 'node:zlib';
 import { parseScript, type Script } from '@/core/script';
 import { BytesBuilder } from './bytes-builder';
@@ -14,7 +16,31 @@ for (const [, text] of reference.matchAll(/```yaml\n([\s\S]*?)```/g)) {
 export const BODIES = ['the first', 'a second one, longer', 'third'];
 export const NAMES = ['one.txt', 'two.txt', 'three.t'];
 
-export const SAMPLES: Record<string, () => { bytes: Uint8Array; paths?: string[] }> = {
+export interface Sample {
+  readonly bytes: Uint8Array;
+  readonly paths?: string[];
+  /** Files beside it. */
+  readonly beside?: Readonly<Record<string, Uint8Array>>;
+}
+
+/** Finds the files beside a sample. */
+export const companionsIn =
+  (beside: Sample['beside'] = {}): OpenOptions['companion'] =>
+  (fileName) =>
+    beside[fileName] && memorySource(beside[fileName], fileName);
+
+/** What is inside the examples of a file in a file. */
+function insideOf(tag: string): Uint8Array {
+  const out = new BytesBuilder().raw(tag).number(3, 4);
+  let at = 8 + 3 * 16;
+  BODIES.forEach((body, i) => {
+    out.padded(NAMES[i]!, 8).number(at, 4).number(body.length, 4);
+    at += body.length;
+  });
+  return out.raw(BODIES.join('')).bytes();
+}
+
+export const SAMPLES: Record<string, () => Sample> = {
   box() {
     const out = new BytesBuilder().raw('BOX1').number(3, 4);
     let at = 8 + 3 * 20;
@@ -88,6 +114,65 @@ export const SAMPLES: Record<string, () => { bytes: Uint8Array; paths?: string[]
       bytes: out.raw(BODIES.join('')).bytes(),
       paths: ['top/one.txt', 'top/deep/two.txt', 'top/deep/three.t'],
     };
+  },
+  volumes() {
+    const index = new BytesBuilder().raw('VOLS').number(2, 2).number(3, 2);
+    const bodies = ['', ''];
+    BODIES.forEach((body, i) => {
+      const volume = i % 2;
+      index
+        .number(volume, 2)
+        .number(8 + bodies[volume]!.length, 4)
+        .number(body.length, 4);
+      index.number(NAMES[i]!.length, 1).raw(NAMES[i]!);
+      bodies[volume] += body;
+    });
+    const volume = (body: string): Uint8Array =>
+      new BytesBuilder()
+        .raw('VOLD')
+        .number(8 + body.length, 4)
+        .raw(body)
+        .bytes();
+    return {
+      bytes: index.bytes(),
+      beside: { 'sample_01.vol': volume(bodies[0]!), 'sample_02.vol': volume(bodies[1]!) },
+    };
+  },
+  wrapped() {
+    const inside = insideOf('INSD');
+    return {
+      bytes: new BytesBuilder()
+        .raw('WRAP')
+        .number(inside.length, 4)
+        .number(zlib.crc32(inside), 4)
+        .raw(zlib.deflateSync(inside))
+        .bytes(),
+    };
+  },
+  masked() {
+    const out = new BytesBuilder().raw('MASK').raw(BODIES.join(''));
+    BODIES.forEach((body, i) => out.padded(NAMES[i]!, 8).number(body.length, 4));
+    return { bytes: out.bytes().map((byte) => byte ^ 0x5a) };
+  },
+  tracks() {
+    const out = new BytesBuilder().raw('TRKS').number(3, 2);
+    BODIES.forEach((body, i) =>
+      out
+        .number(10 + i, 2)
+        .number(body.length, 4)
+        .padded(NAMES[i]!, 8),
+    );
+    for (let at = 0; at < 24; at += 6)
+      BODIES.forEach((body, i) => {
+        const piece = body.slice(at, at + 6);
+        if (!piece) return;
+        out
+          .number(10 + i, 2)
+          .number(piece.length, 2)
+          .raw(piece);
+        out.fill(Math.ceil(out.length / 4) * 4);
+      });
+    return { bytes: out.bytes() };
   },
   prefixes() {
     const rows = [

@@ -235,9 +235,9 @@ export const placeFunctions: FunctionTable = {
     (context, [of, number]) => context.blockSize(asPayload(of), asCount(number)),
   ),
   moved: define(
-    'moved(place)',
+    "moved(place [, 'file', number])",
     'where a byte of the archive as it was read is in the one that is written; give it was(field)',
-    (context, [place]) => context.moved(asCount(place)),
+    (context, [place, name, number]) => context.moved(asCount(place), fileNamed(context, name, number)),
   ),
   span: define(
     "span(from, length [, 'file', number])",
