@@ -3,7 +3,17 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   poweredByHeader: false,
   reactStrictMode: true,
-  serverExternalPackages: ['sequelize', 'pg', 'pg-hstore', 'pg-boss', 'umzug', 'sharp', 'pino', 'yazl'],
+  serverExternalPackages: [
+    'sequelize',
+    'pg',
+    'pg-hstore',
+    'pg-boss',
+    'umzug',
+    'sharp',
+    'pino',
+    'yazl',
+    '@bokuweb/zstd-wasm',
+  ],
   turbopack: { root: process.cwd() },
   // Types and lint are checked by bin/test; a start need not wait for them.
   typescript: { ignoreBuildErrors: true },

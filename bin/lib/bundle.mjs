@@ -12,6 +12,6 @@ await build({
   logLevel: 'warning',
   // CommonJS packages inside an ES module still ask for require.
   banner: {
-    js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+    js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
   },
 });

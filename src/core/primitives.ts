@@ -31,6 +31,9 @@ export interface Primitives {
   /** RFC 7932. */
   unbrotli(stored: Uint8Array, limit: number): Uint8Array;
   brotli(plain: Uint8Array): Uint8Array;
+  /** RFC 8878. */
+  unzstd(stored: Uint8Array, limit: number): Uint8Array;
+  zstd(plain: Uint8Array, level: number): Uint8Array;
   /** AES (FIPS 197) with a key of 16, 24 or 32 bytes; no padding. */
   aes(mode: BlockCipherMode, key: Uint8Array, iv: Uint8Array, decrypt: boolean): CipherStream;
   /** MD5 (RFC 1321) and the SHA family (FIPS 180-4), taken piece by piece. */

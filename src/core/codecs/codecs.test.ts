@@ -175,3 +175,78 @@ test('settings of codecs have defaults or say that they are needed', () => {
     }
   expect(NO_SETTINGS.size).toBe(0);
 });
+
+describe('heavier codecs beside the tools of the system', () => {
+  const long = Buffer.concat([
+    text,
+    Buffer.alloc(70_000, 'x'),
+    text.subarray(0, 50_000),
+    noise(90_000),
+    text,
+  ]);
+
+  function noise(length: number): Buffer {
+    const out = Buffer.alloc(length);
+    let state = 12345;
+    for (let i = 0; i < length; i++) {
+      state = (Math.imul(state, 1103515245) + 12345) >>> 0;
+      out[i] = state >>> 23;
+    }
+    return out;
+  }
+
+  /** What the tool makes of the bytes. */
+  const tool = (command: string, args: string[], input: Uint8Array): Buffer =>
+    execFileSync(command, args, { input, maxBuffer: 1 << 26 });
+
+  test.each([
+    ['zstd', 'zstd', ['-q', '-c'], ['-dqc'], {}],
+    ['zstd, without its size', 'zstd', ['-q', '-c', '--no-content-size'], ['-dqc'], {}],
+    ['xz', 'xz', ['-c'], ['-dc'], {}],
+    ['xz in blocks', 'xz', ['-c', '--block-size=40000', '--check=crc32'], ['-dc'], {}],
+    ['xz with SHA-256', 'xz', ['-c', '--check=sha256'], ['-dc'], {}],
+    ['lzma', 'xz', ['--format=lzma', '-c'], ['--format=lzma', '-dc'], {}],
+    ['bzip2', 'bzip2', ['-c'], ['-dc'], {}],
+    ['bzip2 in small blocks', 'bzip2', ['-1c'], ['-dc'], {}],
+  ])('%s', (what, command, packing, unpacking, given) => {
+    const name = what.split(/[ ,]/)[0]!;
+    for (const plain of [long, Buffer.from('a'), Buffer.alloc(200_000, 'ab')]) {
+      const ours = encode(name, plain, given);
+      expect(tool(command, unpacking, ours).equals(plain)).toBe(true);
+      const theirs = tool(command, packing, plain);
+      expect(Buffer.from(decode(name, new Uint8Array(theirs), plain.length, given)).equals(plain)).toBe(true);
+      // Several one after the other are one.
+      if (name !== 'lzma') {
+        const twice = decode(name, new Uint8Array(Buffer.concat([theirs, theirs])), 2 * plain.length, given);
+        expect(twice.length).toBe(2 * plain.length);
+      }
+    }
+    // LZMA chooses more simply than the tool; the others are as small.
+    const most = name === 'xz' || name === 'lzma' ? 1.25 : 1.05;
+    expect(encode(name, text, given).length).toBeLessThan(tool(command, packing, text).length * most);
+  });
+
+  test('LZMA without its head, with other properties and a mark at the end', () => {
+    const ways: Record<string, number | string>[] = [
+      { head: 'properties' },
+      { head: 'none', lc: 0, lp: 2, pb: 0 },
+      { head: 'none', marker: 'yes' },
+    ];
+    for (const given of ways) {
+      const stored = encode('lzma', text, given);
+      expect(Buffer.from(decode('lzma', stored, text.length, given)).equals(text)).toBe(true);
+    }
+    const marked = encode('lzma', text, { head: 'none', marker: 'yes' });
+    // With the mark it ends by itself, wherever the limit is.
+    expect(decode('lzma', marked, 10 * text.length, { head: 'none' }).length).toBe(text.length);
+  });
+
+  test('a damaged check is found', () => {
+    for (const name of ['xz', 'bzip2']) {
+      const stored = encode(name, text);
+      const at = name === 'xz' ? stored.length - 30 : 11;
+      stored[at]! ^= 1;
+      expect(() => decode(name, stored, text.length)).toThrow();
+    }
+  });
+});

@@ -1,9 +1,12 @@
 import { Registry } from '../registry';
 import type { Codec } from './codec';
-import { brotli, deflate, gzip, zlib } from './deflate';
+import { brotli, deflate, gzip, zlib, zstd } from './deflate';
 import { lz4, lz4frame } from './lz4';
 import { lzss } from './lzss';
+import { bzip2 } from './bzip2';
+import { lzma } from './lzma';
 import { packbits, rle } from './run-length';
+import { xz } from './xz';
 
 export type { Codec } from './codec';
 
@@ -13,6 +16,10 @@ export const codecs = new Registry<Codec>('codec', [
   zlib,
   gzip,
   brotli,
+  zstd,
+  lzma,
+  xz,
+  bzip2,
   lz4,
   lz4frame,
   lzss,

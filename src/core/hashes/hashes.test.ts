@@ -14,6 +14,7 @@ const hash = (name: string, text: string): unknown => {
 describe('hashes', () => {
   test.each([
     ['crc32', '123456789', 'cbf43926'],
+    ['crc64', '123456789', '995dc9bbdf1939fa'],
     ['crc32', '', '0'],
     ['adler32', 'abc', '24d0127'],
     ['adler32', '', '1'],

@@ -3,6 +3,7 @@ import type { Primitives } from '../primitives';
 import { Registry } from '../registry';
 import { adler32 } from './adler32';
 import { crc32 } from './crc32';
+import { crc64 } from './crc64';
 import { fnv1a32, fnv1a64 } from './fnv';
 import type { Hash } from './hash';
 import { crcFamily } from './crc-family';
@@ -18,6 +19,7 @@ export type { Hash, HashState } from './hash';
 export const hashes = new Registry<Hash>('hash', [
   crc32,
   ...crcFamily,
+  crc64,
   adler32,
   fnv1a32,
   fnv1a64,

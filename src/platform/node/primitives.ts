@@ -2,6 +2,7 @@ import { createCipheriv, createDecipheriv, createHash } from 'node:crypto';
 import zlib from 'node:zlib';
 import type { CipherStream, Primitives } from '@/core/primitives';
 import { createSpool } from './spool';
+import { unzstd, zstd } from './zstd';
 
 /** AES pieces of this size are the fastest; larger ones outgrow the cache. */
 const AES_PIECE = 1 << 16;
@@ -35,6 +36,8 @@ export const nodePrimitives: Primitives = {
         },
       }),
     ),
+  unzstd,
+  zstd,
   aes(mode, key, iv, decrypt): CipherStream {
     const name = `aes-${key.length * 8}-${mode}`;
     const start = mode === 'ecb' ? null : iv;

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { FormatError, withFacts, type ByteSource } from '@/core/bytes';
 import { recognises } from '@/core/archive';
+import { applicationHome } from './home';
 import { parseScript, type Script } from '@/core/script';
 
 /** A format script together with the name of its file, which is its id. */
@@ -11,8 +12,7 @@ export interface ShelvedScript {
 }
 
 /** Where the scripts that ship with the application lie. */
-export const shippedScriptsFolder = (): string =>
-  process.env.ZERO_LATCH_SCRIPTS ?? path.join(process.cwd(), 'scripts', 'formats');
+export const shippedScriptsFolder = (): string => path.join(applicationHome(), 'scripts', 'formats');
 
 /** Reads a script from a file; errors name the file, line and column. */
 export function readScriptFile(file: string): Script {
