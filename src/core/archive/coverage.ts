@@ -1,4 +1,5 @@
 import type { Coverage, Stretch } from './archive';
+import type { EntryFacts } from './group-entries';
 
 /** What is explained, left over or claimed twice among stretches of files of these lengths. */
 export function coverageOf(stretches: readonly Stretch[], lengths: readonly number[]): Coverage {
@@ -43,4 +44,63 @@ function coverageOfFile(stretches: readonly Stretch[], total: number, file: numb
   }
   if (end < total) gaps.push({ offset: end, length: total - end, what: 'unexplained', file });
   return { explained, gaps, overlaps };
+}
+
+/**
+ * The stretches of payloads. Neighbours that lie side by side become one, since a million entries are often a few
+ * stretches; one that several entries share counts once, and what overlaps stays apart.
+ */
+export function payloadStretches(
+  facts: EntryFacts,
+  lengths: readonly number[],
+  pathOf: (index: number) => string,
+): Stretch[] {
+  const { offsets, stored, base } = facts;
+  const found: Stretch[] = [];
+  let run: { offset: number; length: number; what: string; file: number } | undefined;
+  let before = -1;
+  for (const i of inOrderOfPlaces(facts)) {
+    const offset = offsets[i]!;
+    const length = stored[i]!;
+    const file = facts.files?.[i] ?? facts.file;
+    if (length === 0 || offset + length > lengths[file]!) continue;
+    const isShared =
+      before >= 0 &&
+      offsets[before] === offset &&
+      stored[before] === length &&
+      (facts.files?.[before] ?? facts.file) === file;
+    before = i;
+    if (isShared) continue;
+    if (run?.file === file && run.offset + run.length === offset) {
+      run.length += length;
+      continue;
+    }
+    const stretch = {
+      offset,
+      length,
+      file,
+      get what() {
+        return pathOf(base + i);
+      },
+    };
+    found.push(stretch);
+    // What reaches into the run before must not carry it on.
+    if (!run || run.file !== file || offset >= run.offset + run.length) run = stretch;
+  }
+  return found;
+}
+
+/** Numbers of entries by file and place; most archives have them in that order already. */
+function inOrderOfPlaces({ offsets, stored, files, count }: EntryFacts): Uint32Array {
+  const order = new Uint32Array(count);
+  let isSorted = true;
+  for (let i = 0; i < count; i++) {
+    order[i] = i;
+    if (i > 0 && (offsets[i]! < offsets[i - 1]! || files?.[i] !== files?.[i - 1])) isSorted = false;
+  }
+  if (isSorted) return order;
+  return order.sort(
+    (a, b) =>
+      (files ? files[a]! - files[b]! : 0) || offsets[a]! - offsets[b]! || stored[b]! - stored[a]! || a - b,
+  );
 }

@@ -25,7 +25,8 @@ import {
   type Value,
 } from '../script';
 import type { Archive, Entry, Stretch } from './archive';
-import { coverageOf } from './coverage';
+import { coverageOf, payloadStretches } from './coverage';
+import type { EntryFacts } from './group-entries';
 import { EntryReader } from './read-entries';
 
 export interface OpenOptions {
@@ -78,7 +79,8 @@ export function openArchive(script: Script, source: ByteSource, options: OpenOpt
 
 class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
-  readonly entries: readonly Entry[];
+  private readonly listed: EntryReader;
+  private known: readonly Entry[] | undefined;
   readonly fieldsHeld: number;
   private readonly held: ArchiveFiles;
   readonly coverage: Archive['coverage'];
@@ -104,16 +106,16 @@ class OpenedArchive implements Archive {
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
     const read = new EntryReader(this.context, options, (entry) => this.plain(entry).length);
     for (const group of script.entries) read.readGroup(group);
-    this.entries = read.entries;
+    this.listed = read;
     this.context.payloads = {
-      count: this.entries.length,
-      place: (index) => this.entries[index]!.offset,
-      file: (index) => this.entries[index]!.file,
-      storedLength: (index) => this.entries[index]!.storedSize,
-      plainLength: (index) => this.entries[index]!.size,
-      stored: (index) => this.stored(this.entries[index]!),
-      plain: (index) => this.plain(this.entries[index]!),
-      blockSizes: (index) => this.blockSizes(this.entries[index]!),
+      count: read.count,
+      place: (index) => read.entry(index).offset,
+      file: (index) => read.entry(index).file,
+      storedLength: (index) => read.entry(index).storedSize,
+      plainLength: (index) => read.entry(index).size,
+      stored: (index) => this.stored(read.entry(index)),
+      plain: (index) => this.plain(read.entry(index)),
+      blockSizes: (index) => this.blockSizes(read.entry(index)),
     };
     const verifier = new PartVerifier(this.context, this.columns());
     let held = 0;
@@ -123,6 +125,10 @@ class OpenedArchive implements Archive {
       this.stretches(),
       this.files.map(({ space }) => space.source.length),
     );
+  }
+
+  get entries(): readonly Entry[] {
+    return (this.known ??= this.listed.all());
   }
 
   get files(): Archive['files'] {
@@ -140,11 +146,17 @@ class OpenedArchive implements Archive {
   /** Columns for the verifier, where every entry states its size. */
   private columns(): ConstructorParameters<typeof PartVerifier>[1] {
     if (this.script.entries.some((group) => !group.size)) return undefined;
-    const column = (of: (entry: Entry) => number): Float64Array => Float64Array.from(this.entries, of);
+    const { groups, count } = this.listed;
+    const joined = (of: (facts: EntryFacts) => Float64Array): Float64Array => {
+      if (groups.length === 1) return of(groups[0]!);
+      const all = new Float64Array(count);
+      for (const facts of groups) all.set(of(facts), facts.base);
+      return all;
+    };
     return {
-      place: column((entry) => entry.offset),
-      stored: column((entry) => entry.storedSize),
-      plain: column((entry) => entry.size),
+      place: joined(({ offsets }) => offsets),
+      stored: joined(({ stored }) => stored),
+      plain: joined(({ sizes }) => sizes!),
     };
   }
 
@@ -172,18 +184,15 @@ class OpenedArchive implements Archive {
         });
       }
     }
-    for (const entry of this.entries)
-      if (!entry.holder && !entry.pieces && entry.offset + entry.storedSize <= this.lengthOf(entry.file))
-        found.push({ offset: entry.offset, length: entry.storedSize, what: entry.path, file: entry.file });
+    const lengths = this.files.map(({ space }) => space.source.length);
+    for (const facts of this.listed.groups)
+      if (!facts.holders && !facts.pieces)
+        found.push(...payloadStretches(facts, lengths, (index) => this.listed.entry(index).path));
     return found;
   }
 
   steps(entry: Entry): ResolvedStep[] {
     return withFacts(this.factsOf(entry), () => resolveSeal(entry.group.seal, this.context, entry.row));
-  }
-
-  private lengthOf(file: number): number {
-    return this.files[file]!.space.source.length;
   }
 
   private factsOf(entry: Entry): { file: string; fieldPath: string; byteOffset: number } {

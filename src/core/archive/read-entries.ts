@@ -5,6 +5,7 @@ import {
   asInteger,
   asText,
   asTruth,
+  bare,
   describeValue,
   fieldIndex,
   flattened,
@@ -13,6 +14,8 @@ import {
   numberedRows,
   ReadEvaluation,
   resolveSeal,
+  RowTable,
+  tableInputs,
   type Compiled,
   type EntriesType,
   type Items,
@@ -20,6 +23,7 @@ import {
   type Value,
 } from '../script';
 import type { Entry } from './archive';
+import { ColumnEntry, type EntryFacts, type ShownPath } from './group-entries';
 import { hashOfPath } from './names';
 import type { OpenOptions } from './open-archive';
 import { pathProblem, standInPath } from './path';
@@ -29,22 +33,113 @@ const MOST_SECONDS = 8.64e12;
 
 /** Works out the entries of one group after the other. */
 export class EntryReader {
-  readonly entries: Entry[] = [];
+  readonly groups: EntryFacts[] = [];
+  count = 0;
 
   constructor(
     private readonly context: ReadEvaluation,
     private readonly options: OpenOptions,
-    private readonly sizeOf: (entry: Entry) => number,
+    readonly sizeOf: (entry: Entry) => number,
   ) {}
 
   readGroup(group: EntriesType): void {
     const rows = this.rowsOf(group);
-    const base = this.entries.length;
+    const base = this.count;
     const pool = this.namePool(group);
-    let kept: Int32Array | undefined;
+    const facts = this.byColumns(group, rows, pool) ?? this.byRows(group, rows, pool);
+    this.groups.push(facts);
+    this.count += facts.count;
+    const kept = facts.rowOf && new Int32Array(rows.length).fill(-1);
+    facts.rowOf?.forEach((row, i) => (kept![row] = base + i));
+    ReadEvaluation.number(rows, base, kept);
+    facts.holders?.forEach((holder, i) => {
+      if (holder instanceof HeldRecord) holder.entry = base + i;
+    });
+    facts.pieces?.forEach((pieces, i) => {
+      for (const piece of pieces ?? []) if (piece instanceof HeldRecord) piece.entry = base + i;
+    });
+  }
+
+  /** The entry of a number; made anew each time. */
+  entry(index: number): Entry {
+    const facts = this.groups.find(({ base, count }) => index >= base && index < base + count);
+    if (facts) return new ColumnEntry(facts, index, this);
+    throw new FormatError('bad-value', { expected: `an entry below ${this.count}`, actual: `${index}` });
+  }
+
+  all(): Entry[] {
+    const all = new Array<Entry>(this.count);
+    for (const facts of this.groups)
+      for (let i = facts.base; i < facts.base + facts.count; i++) all[i] = new ColumnEntry(facts, i, this);
+    return all;
+  }
+
+  /** Tables of plain rows are worked out a column at a time; undefined where that is not enough. */
+  private byColumns(group: EntriesType, rows: Items, pool: Map<string, string>): EntryFacts | undefined {
+    const { payload } = group;
+    if (!(rows instanceof RowTable) || group.where || group.align) return undefined;
+    if (payload.sort !== 'placed' && payload.sort !== 'in order') return undefined;
+    if (payload.file?.number || group.seal.length > 0) return undefined;
+    const pathOf = laterText(group.path, rows);
+    const hashOf = laterNumber(group.hash, rows);
+    if ((group.path && !pathOf) || (group.hash && !hashOf) || group.modified) return undefined;
+    const stored = columnOf(payload.size, rows);
+    const sizes = group.size && columnOf(group.size, rows);
+    if (!stored || (group.size && !sizes)) return undefined;
+    let offsets = payload.sort === 'placed' ? columnOf(payload.at, rows) : undefined;
+    if (payload.sort === 'in order') {
+      if (!payload.from.linear || payload.from.linear.name !== undefined) return undefined;
+      offsets = new Float64Array(rows.length);
+      for (let i = 0, at = payload.from.linear.plus; i < rows.length; at += stored[i++]!) offsets[i] = at;
+    }
+    if (!offsets) return undefined;
+    const file = payload.file ? this.context.fileNumber(payload.file.name, 0) : 0;
+    const { length } = this.context.files.all[file]!.space.source;
+    const problems = new Map<number, FormatError>();
+    for (let i = 0; i < rows.length; i++) {
+      const size = sizes?.[i];
+      if (offsets[i]! + stored[i]! <= length && (size === undefined || size === stored[i]!)) continue;
+      const row = rows.at(i)!;
+      const facts = this.factsOf(row);
+      const problem = this.payloadProblem(group, row, file, offsets[i]!, stored[i]!, size, facts);
+      if (problem) problems.set(i, problem);
+    }
+    const count = rows.length;
+    const common = {
+      rowOf: undefined,
+      files: undefined,
+      modified: undefined,
+      holders: undefined,
+      pieces: undefined,
+    };
+    const columns = { group, rows, base: this.count, count, offsets, stored, sizes, file, problems };
+    return {
+      ...common,
+      ...columns,
+      hashOf: (i) => hashOf?.(i),
+      pathOf: (i) => (pathOf ? pathOf(i) : hashOf && pool.get(hashOf(i))),
+    };
+  }
+
+  /** One row after the other. */
+  private byRows(group: EntriesType, rows: Items, pool: Map<string, string>): EntryFacts {
+    const room = rows.length;
+    const rowOf = new Int32Array(group.where ? room : 0);
+    const offsets = new Float64Array(room);
+    const stored = new Float64Array(room);
+    const sizes = group.size && new Float64Array(room);
+    const files = new Uint16Array(room);
+    const modified = group.modified && new Float64Array(room);
+    const holders: (RecordNode | undefined)[] = [];
+    const pieces: (readonly RecordNode[] | undefined)[] = [];
+    const problems = new Map<number, FormatError>();
+    const hashes: (string | undefined)[] = [];
+    const paths: (string | undefined)[] = [];
     /** Where the next one lies, for each file in which they lie in order. */
     const behind = new Map<number, number>();
-    for (let i = 0; i < rows.length; i++) {
+    const claimed = new Set<RecordNode>();
+    let count = 0;
+    for (let i = 0; i < room; i++) {
       const row = rows.at(i);
       if (typeof row !== 'object' || !('sort' in row) || row.sort !== 'record')
         throw new FormatError('script-wrong', {
@@ -53,20 +148,54 @@ export class EntryReader {
           actual: describeValue(row),
         });
       if (group.where) {
-        kept ??= new Int32Array(rows.length).fill(-1);
-        if (
-          !asTruth(withFacts({ fieldPath: `${row.path}, where` }, () => group.where!.run(this.context, row)))
-        )
-          continue;
-        kept[i] = this.entries.length;
+        const wanted = withFacts({ fieldPath: `${row.path}, where` }, () =>
+          group.where!.run(this.context, row),
+        );
+        if (!asTruth(wanted)) continue;
+        rowOf[count] = i;
       }
-      const entry = this.readEntry(group, row, pool, behind);
-      behind.set(entry.file, entry.offset + entry.storedSize);
-      this.entries.push(entry);
-      for (const holder of entry.pieces ?? [entry.holder])
-        if (holder instanceof HeldRecord) holder.entry = entry.index;
+      const one = this.readEntry(group, row, pool, behind);
+      for (const piece of one.pieces ?? []) {
+        if (claimed.has(piece))
+          throw new FormatError('overlap', {
+            fieldPath: row.path,
+            byteOffset: this.context.place(piece),
+            why: `${piece.path} belongs to another entry already`,
+          });
+        claimed.add(piece);
+      }
+      offsets[count] = one.offset;
+      stored[count] = one.storedSize;
+      files[count] = one.file;
+      if (sizes) sizes[count] = one.size ?? 0;
+      if (modified) modified[count] = one.modified ?? Number.NaN;
+      if (one.problem) problems.set(count, one.problem);
+      holders.push(one.holder);
+      pieces.push(one.pieces);
+      hashes.push(one.hash);
+      paths.push(one.spelled);
+      behind.set(one.file, one.offset + one.storedSize);
+      count++;
     }
-    ReadEvaluation.number(rows, base, kept);
+    const { sort } = group.payload;
+    return {
+      group,
+      rows,
+      base: this.count,
+      count,
+      rowOf: group.where && rowOf.slice(0, count),
+      offsets: offsets.subarray(0, count),
+      stored: stored.subarray(0, count),
+      sizes: sizes?.subarray(0, count),
+      files: files.subarray(0, count),
+      file: 0,
+      modified: modified?.subarray(0, count),
+      holders: sort === 'field' ? holders : undefined,
+      pieces: sort === 'pieces' ? pieces : undefined,
+      problems,
+      hashOf: (i) => hashes[i],
+      pathOf: (i) => paths[i],
+    };
   }
 
   private rowsOf(group: EntriesType): Items {
@@ -109,26 +238,22 @@ export class EntryReader {
     return pool;
   }
 
+  private factsOf(row: RecordNode): { fieldPath: string; byteOffset: number; file: string } {
+    return { fieldPath: row.path, byteOffset: this.context.place(row), file: row.space.source.name };
+  }
+
   private readEntry(
     group: EntriesType,
     row: RecordNode,
     pool: Map<string, string>,
     behind: ReadonlyMap<number, number>,
-  ): Entry {
-    const index = this.entries.length;
-    const facts = {
-      fieldPath: row.path,
-      byteOffset: this.context.place(row),
-      file: row.space.source.name,
-    };
+  ): ReadRow {
+    const facts = this.factsOf(row);
     const value = (of: Compiled, name: string): Value =>
       withFacts({ ...facts, fieldPath: `${row.path}, ${name}` }, () => of.run(this.context, row));
     const hash = group.hash && hexOf64(asInteger(value(group.hash, 'hash')));
     const stated = group.path && value(group.path, 'path');
     const given = stated === undefined ? hash && pool.get(hash) : asText(stated);
-    const separator = group.hashing?.separator ?? '/';
-    const spelled = separator === '/' ? given : given?.replaceAll(separator, '/');
-    const unsafe = spelled === undefined ? undefined : pathProblem(spelled);
     const { payload } = group;
     const holder =
       payload.sort === 'field'
@@ -170,52 +295,34 @@ export class EntryReader {
         offset = Math.ceil(from / unit) * unit;
       }
     }
-    const path =
-      spelled === undefined ? `unnamed/${hash ?? index}` : unsafe ? standInPath(index, spelled) : spelled;
     const size = group.size && asCount(value(group.size, 'size'));
     const time = group.modified && Number(asInteger(value(group.modified, 'modified')));
     const modified = time !== undefined && Math.abs(time) <= MOST_SECONDS ? time : undefined;
-    const problem = unsafe
-      ? new FormatError('unsafe-path', {
-          ...facts,
-          actual: JSON.stringify(spelled),
-          why: unsafe,
-          remedy: `It is shown as ${path} and never written under its own name`,
-        })
-      : this.payloadProblem(group, row, file, offset, storedSize, size, facts);
-    const { sizeOf } = this;
-    const entry: Entry = {
-      index,
-      file,
-      path,
-      named: spelled !== undefined,
-      hash,
-      offset,
-      storedSize,
-      modified,
-      problem,
-      row,
-      holder,
-      pieces,
-      group,
-      get size(): number {
-        return size ?? sizeOf(this);
-      },
-    };
-    return entry;
+    const problem = this.payloadProblem(group, row, file, offset, storedSize, size, facts);
+    return { offset, storedSize, size, file, modified, problem, holder, pieces, hash, spelled: given };
+  }
+
+  /** What an entry is shown as: its path, or where it has none or an unsafe one, a stand-in. */
+  show(entry: ColumnEntry, given: string | undefined): ShownPath {
+    if (given === undefined)
+      return { path: `unnamed/${entry.hash ?? entry.index}`, named: false, problem: undefined };
+    const separator = entry.group.hashing?.separator ?? '/';
+    const spelled = separator === '/' ? given : given.replaceAll(separator, '/');
+    const unsafe = pathProblem(spelled);
+    if (!unsafe) return { path: spelled, named: true, problem: undefined };
+    const path = standInPath(entry.index, spelled);
+    const problem = new FormatError('unsafe-path', {
+      ...this.factsOf(entry.row),
+      actual: JSON.stringify(spelled),
+      why: unsafe,
+      remedy: `It is shown as ${path} and never written under its own name`,
+    });
+    return { path, named: true, problem };
   }
 
   private piecesOf(value: Value, facts: { fieldPath: string }): RecordNode[] {
     const list = flattened(value, this.context);
-    return Array.from({ length: list.length }, (_, i) => {
-      const piece = this.holderOf(list.at(i), facts);
-      if (piece.entry < 0) return piece;
-      throw new FormatError('overlap', {
-        ...facts,
-        byteOffset: this.context.place(piece),
-        why: `${piece.path} belongs to ${this.entries[piece.entry]?.path ?? 'another entry'} already`,
-      });
-    });
+    return Array.from({ length: list.length }, (_, i) => this.holderOf(list.at(i), facts));
   }
 
   private holderOf(value: Value, facts: { fieldPath: string }): RecordNode {
@@ -261,4 +368,48 @@ export class EntryReader {
       throw error;
     }
   }
+}
+
+/** What one row says of its entry. */
+interface ReadRow {
+  readonly offset: number;
+  readonly storedSize: number;
+  readonly size: number | undefined;
+  readonly file: number;
+  readonly modified: number | undefined;
+  readonly problem: FormatError | undefined;
+  readonly holder: RecordNode | undefined;
+  readonly pieces: readonly RecordNode[] | undefined;
+  readonly hash: string | undefined;
+  readonly spelled: string | undefined;
+}
+
+/** A whole column of counts, or undefined where one is none or an expression needs more than columns. */
+function columnOf(of: Compiled, table: RowTable): Float64Array | undefined {
+  const column = of.column?.(tableInputs(table, undefined, 0, table.length));
+  if (!column) return undefined;
+  for (const value of column) if (!(value >= 0)) return undefined;
+  return column;
+}
+
+/** The field that an expression is nothing but, or -1. */
+function fieldAlone(of: Compiled, { parts }: RowTable): number {
+  const { linear } = of;
+  if (linear?.name === undefined || linear.times !== 1 || linear.plus !== 0) return -1;
+  return parts.type.byName.get(linear.name) ?? -1;
+}
+
+/** Texts that can be read when they are asked for, since nothing can be wrong with them. */
+function laterText(of: Compiled | undefined, table: RowTable): ((row: number) => string) | undefined {
+  const index = of ? fieldAlone(of, table) : -1;
+  const sort = table.parts.type.fields[index]?.shape.sort;
+  if (sort !== 'text' && sort !== 'ended text') return undefined;
+  return (row) => asText(bare(table.value(row, index)));
+}
+
+function laterNumber(of: Compiled | undefined, table: RowTable): ((row: number) => string) | undefined {
+  const index = of ? fieldAlone(of, table) : -1;
+  const shape = table.parts.type.fields[index]?.shape;
+  if (shape?.sort !== 'scalar' || shape.scalar.name.startsWith('f')) return undefined;
+  return (row) => hexOf64(table.number(row, index));
 }

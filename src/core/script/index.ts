@@ -43,4 +43,4 @@ export {
   sameValue,
   type Value,
 } from './values';
-export { itemNode, PartVerifier, verifyField } from './verify';
+export { itemNode, PartVerifier, tableInputs, verifyField } from './verify';

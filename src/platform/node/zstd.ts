@@ -30,9 +30,9 @@ let loaded: ZstdModule | undefined;
  */
 function library(): ZstdModule {
   if (loaded) return loaded;
-  const require = createRequire(path.join(applicationHome(), 'package.json'));
-  const folder = path.dirname(require.resolve('@bokuweb/zstd-wasm'));
-  const { Module } = require(path.join(folder, 'module.js')) as { Module: ZstdModule };
+  const load = createRequire(path.join(applicationHome(), 'package.json'));
+  const folder = path.dirname(load.resolve('@bokuweb/zstd-wasm'));
+  const { Module } = load(path.join(folder, 'module.js')) as { Module: ZstdModule };
   const wasm = new WebAssembly.Module(fs.readFileSync(path.join(folder, 'zstd.wasm')));
   Module.instantiateWasm = (imports, receive) => receive(new WebAssembly.Instance(wasm, imports));
   Module.init();
