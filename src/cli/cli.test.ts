@@ -4,6 +4,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { entriesOf, holdBytes, key } from '@/core/testing/holds';
+import { BODIES, NAMES, referenceScripts, SAMPLES } from '@/core/testing/reference-samples';
 import { run } from './run';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-cli-'));
@@ -285,3 +286,92 @@ test('a file size limit, as a full disk, leaves no half archive', async () => {
   expect(result.stderr).toMatch(/file too large|EFBIG|full/i);
   expect(fs.readdirSync(folder).filter((name) => name.includes('limited'))).toEqual([]);
 }, 30_000);
+
+describe('archives of several files and archives inside archives', () => {
+  const volumes = SAMPLES.volumes!();
+  beforeAll(() => {
+    fs.mkdirSync(at('many'));
+    fs.writeFileSync(at('many/sample.idx'), volumes.bytes);
+    for (const [name, bytes] of Object.entries(volumes.beside!)) fs.writeFileSync(at(`many/${name}`), bytes);
+    fs.writeFileSync(at('volumes.yaml'), referenceScripts.get('volumes')!.text);
+    const work = { cwd: folder, stdio: 'ignore' as const };
+    fs.writeFileSync(at('deep.txt'), 'the deepest');
+    spawnSync('zip', ['-q', 'inner.zip', 'deep.txt'], work);
+    spawnSync('tar', ['-cf', 'middle.tar', 'inner.zip', 'new.txt', 'many'], work);
+    spawnSync('zip', ['-q', 'outer.zip', 'middle.tar'], work);
+  });
+  const script = () => ['--script', at('volumes.yaml')];
+
+  test('lists, extracts and proves them', async () => {
+    const { out } = await latch('entries', at('many/sample.idx'), ...script(), '--json');
+    expect(out.map((line) => (JSON.parse(line) as { file: string }).file)).toEqual([
+      'sample_01.vol',
+      'sample_02.vol',
+      'sample_01.vol',
+    ]);
+    expect((await latch('extract', at('many/sample.idx'), ...script(), '--to', at('manyout'))).code).toBe(0);
+    expect(fs.readFileSync(path.join(at('manyout'), NAMES[1]!), 'utf8')).toBe(BODIES[1]);
+    expect((await latch('prove', at('many/sample.idx'), ...script())).out[1]).toContain('3 files');
+  });
+
+  test('writes all of them, under names that go with the new one', async () => {
+    const change = ['--change', `${NAMES[0]}=${at('new.txt')}`];
+    const { code, complaints } = await latch(
+      ...['repack', at('many/sample.idx'), ...script(), ...change, '--to', at('manynew/other.idx')],
+    );
+    expect([code, complaints]).toEqual([0, '']);
+    expect(fs.readdirSync(at('manynew')).sort()).toEqual(['other.idx', 'other_01.vol', 'other_02.vol']);
+    expect((await latch('prove', at('manynew/other.idx'), ...script())).code).toBe(0);
+    // A second time nothing of it is overwritten.
+    fs.rmSync(at('manynew/other.idx'));
+    const again = await latch(
+      ...['repack', at('many/sample.idx'), ...script(), ...change, '--to', at('manynew/other.idx')],
+    );
+    expect(again.complaints).toContain('other_01.vol is there already');
+  });
+
+  test('a file that lies elsewhere, and one that is missing', async () => {
+    fs.mkdirSync(at('apart'));
+    fs.copyFileSync(at('many/sample.idx'), at('apart/sample.idx'));
+    const missing = await latch('entries', at('apart/sample.idx'), ...script());
+    expect(missing).toMatchObject({ code: 1, complaints: expect.stringContaining('sample_01.vol') });
+    const given = [0, 1].flatMap((i) => ['--file', `volumes[${i}]=${at(`many/sample_0${i + 1}.vol`)}`]);
+    expect((await latch('entries', at('apart/sample.idx'), ...script(), ...given)).out.length).toBe(3);
+    expect((await latch('entries', at('apart/sample.idx'), ...script(), '--file', 'x=y')).code).toBe(2);
+  });
+
+  test('lists, extracts and changes what is inside what is inside', async () => {
+    const inside = `${at('outer.zip')}//middle.tar//inner.zip`;
+    expect((await latch('entries', inside, '--json')).out.map((line) => JSON.parse(line).path)).toEqual([
+      'deep.txt',
+    ]);
+    const change = ['--change', `deep.txt=${at('new.txt')}`];
+    expect(await latch('repack', inside, ...change, '--to', at('outer2.zip'))).toMatchObject({ code: 0 });
+    const call = (command: string, ...args: string[]) =>
+      spawnSync('bash', ['-c', command, '-', ...args], { cwd: folder, encoding: 'utf8' }).stdout;
+    call('unzip -qo outer2.zip middle.tar -d two && tar -xf two/middle.tar -C two inner.zip new.txt');
+    expect(call('unzip -p two/inner.zip deep.txt')).toBe('something new');
+    expect(call('cat two/new.txt')).toBe('something new');
+  });
+
+  test('files beside an archive inside another are entries of its folder', async () => {
+    const inside = `${at('outer.zip')}//middle.tar//many/sample.idx`;
+    expect((await latch('entries', inside, ...script())).out.length).toBe(3);
+    const change = ['--change', `${NAMES[1]}=${at('new.txt')}`];
+    await latch('repack', inside, ...script(), ...change, '--to', at('outer3.zip'));
+    const again = `${at('outer3.zip')}//middle.tar//many/sample.idx`;
+    await latch('extract', again, ...script(), '--to', at('deepout'));
+    expect(fs.readFileSync(path.join(at('deepout'), NAMES[1]!), 'utf8')).toBe('something new');
+    expect((await latch('prove', again, ...script())).code).toBe(0);
+  });
+
+  test('an entry that is not there, or no archive', async () => {
+    expect(await latch('entries', `${at('outer.zip')}//nothing.zip`)).toMatchObject({
+      code: 1,
+      complaints: expect.stringContaining('one entry nothing.zip'),
+    });
+    expect((await latch('entries', `${at('outer.zip')}//middle.tar//new.txt`)).complaints).toContain(
+      'is not recognised',
+    );
+  });
+});

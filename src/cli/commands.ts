@@ -1,9 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import picomatch from 'picomatch';
-import type { Archive, Entry } from '@/core/archive';
+import type { Archive, Entry, Nested } from '@/core/archive';
 import { refOfSpan, FormatError, type BytesRef } from '@/core/bytes';
-import { planArchive, proveArchive, type FilePlan, type Way } from '@/core/mod';
+import { planNested, proveArchive, type FilePlan, type Way } from '@/core/mod';
 import { sealNames, type ArchiveFile } from '@/core/script';
 import { extractEntries, TargetNames } from '@/platform/node/extract-files';
 import { openFileSource } from '@/platform/node/file-source';
@@ -147,16 +147,18 @@ export function repack(
 ): number {
   const changes = given.change.map(parseChange);
   const several = paths.length > 1;
-  const mains = paths.map((file) => (several ? path.join(given.to, path.basename(file)) : given.to));
+  const mains = paths.map((file) =>
+    several ? path.join(given.to, path.basename(file.split('//')[0]!)) : given.to,
+  );
   const options = openOptions(given);
   const opened = paths.map((file) => openGiven(file, given, options));
   const perArchive = opened.map(({ archive }) => changesFor(archive, changes));
   const unused = changes.find(({ used }) => !used);
   if (unused) throw new UsageError(`no archive has an entry ${unused.target}`);
-  const targets = opened.map(({ archive }, i) => targetsOf(archive, mains[i]!));
+  const targets = opened.map(({ nested }, i) => targetsOf(outermost(nested), mains[i]!));
   refuseTaken(targets.flatMap((ofArchive) => [...ofArchive.values()]));
-  opened.forEach(({ archive, close }, i) => {
-    const plan = planArchive(archive, perArchive[i], { way: given.way });
+  opened.forEach(({ archive, nested, close }, i) => {
+    const plan = planNested(nested, perArchive[i]!, { way: given.way });
     try {
       const targetOf = ({ file }: FilePlan): string => targets[i]!.get(file)!;
       for (const file of plan.files)
@@ -170,6 +172,10 @@ export function repack(
     }
   });
   return 0;
+}
+
+function outermost(nested: Nested): Archive {
+  return nested.within ? outermost(nested.within.outer) : nested.archive;
 }
 
 /** Where each file of an archive goes: those beside the opened one take names that go with its new name. */

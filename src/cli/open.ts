@@ -1,6 +1,14 @@
 import fs from 'node:fs';
-import { openArchive, parseNameList, type Archive, type OpenOptions } from '@/core/archive';
-import { spelledBytes } from '@/core/bytes';
+import {
+  entryNamed,
+  openArchive,
+  openNested,
+  parseNameList,
+  type Archive,
+  type Nested,
+  type OpenOptions,
+} from '@/core/archive';
+import { spelledBytes, type ByteSource } from '@/core/bytes';
 import type { Script } from '@/core/script';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
@@ -10,7 +18,7 @@ import { UsageError } from './usage-error';
 
 /** Options that every command has which opens archives. */
 export interface OpenArguments {
-  script?: string;
+  script: string[];
   key: string[];
   set: string[];
   names: string[];
@@ -19,6 +27,7 @@ export interface OpenArguments {
 
 export interface Opened {
   readonly archive: Archive;
+  readonly nested: Nested;
   /** Closes its files; what its plans refer to must not be read any more. */
   close(): void;
   readonly options: OpenOptions;
@@ -44,22 +53,49 @@ export function openOptions(given: OpenArguments): OpenOptions {
   return { primitives: nodePrimitives, keys, parameters, names };
 }
 
+/**
+ * Opens an archive, or one inside it: `game.bin//data/levels.zip` is the entry data/levels.zip of game.bin, opened
+ * by what it is. Of several scripts the first is for the file and the last for the innermost archive.
+ */
 export function openGiven(path: string, given: OpenArguments, options: OpenOptions): Opened {
-  requireFile(path);
-  const source = openFileSource(path);
-  if (given.script) requireFile(given.script);
-  const script = given.script ? readScriptFile(given.script) : scriptFor(source, readShelf()).script;
-  for (const name of options.parameters?.keys() ?? [])
-    if (!script.parameters.has(name)) throw new UsageError(`'${script.title}' has no parameter ${name}`);
-  const companions = companionsOf(path, { given: givenFiles(given, script) });
+  const [file = path, ...steps] = fs.existsSync(path) ? [path] : path.split('//');
+  requireFile(file);
+  for (const script of given.script) requireFile(script);
+  const source = openFileSource(file);
+  const scriptOf = (depth: number, of: ByteSource): Script => {
+    const named = depth === steps.length ? given.script.at(-1) : given.script.slice(0, -1)[depth];
+    const script = named ? readScriptFile(named) : scriptFor(of, readShelf()).script;
+    if (depth === steps.length) refuseUnknown(script, options);
+    return script;
+  };
+  const script = scriptOf(0, source);
+  const companions = companionsOf(file, { given: givenFiles(given, script) });
   const whole: OpenOptions = { ...options, companion: companions.find };
-  const archive = openArchive(script, source, whole);
+  const archive = openArchive(script, source, steps.length > 0 ? withoutParameters(whole) : whole);
+  let nested: Nested = { archive, within: undefined, discard: () => archive.discard() };
+  const opened = [nested];
+  let innermost = whole;
+  steps.forEach((step, i) => {
+    nested = openNested(nested, entryNamed(nested.archive, step), (inner, companion) => {
+      innermost = { ...options, companion };
+      const isLast = i === steps.length - 1;
+      return openArchive(scriptOf(i + 1, inner), inner, isLast ? innermost : withoutParameters(innermost));
+    });
+    opened.push(nested);
+  });
   const close = (): void => {
-    archive.discard();
+    for (const one of opened.reverse()) one.discard();
     companions.close();
     source.close();
   };
-  return { archive, options: whole, path, close };
+  return { archive: nested.archive, nested, options: innermost, path, close };
+}
+
+const withoutParameters = ({ parameters: _, ...options }: OpenOptions): OpenOptions => options;
+
+function refuseUnknown(script: Script, { parameters }: OpenOptions): void {
+  for (const name of parameters?.keys() ?? [])
+    if (!script.parameters.has(name)) throw new UsageError(`'${script.title}' has no parameter ${name}`);
 }
 
 /** Files of an archive that lie elsewhere, as NAME=FILE or NAME[NUMBER]=FILE. */

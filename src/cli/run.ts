@@ -8,8 +8,13 @@ const collect = (value: string, before: string[]): string[] => [...before, value
 
 function opening(command: Command): Command {
   return command
-    .argument('<archive...>', 'one or more archives')
-    .option('--script <file>', 'format script; otherwise the shipped script that knows the file')
+    .argument('<archive...>', 'one or more archives; OUTER//ENTRY is an archive inside another')
+    .option(
+      '--script <file>',
+      'format script; otherwise the shipped script that knows the file. For OUTER//ENTRY the last is for the entry',
+      collect,
+      [],
+    )
     .option('--key <name=hex>', 'a key, as NAME=HEX', collect, [])
     .option('--file <name=file>', 'a file of the archive that lies elsewhere, as NAME=FILE', collect, [])
     .option('--set <name=value>', 'a parameter of the script, as NAME=VALUE', collect, [])

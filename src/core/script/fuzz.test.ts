@@ -8,7 +8,7 @@ import { openArchive, type OpenOptions } from '../archive';
 import { FormatError, memorySource } from '../bytes';
 import { emit, planArchive, proveArchive } from '../mod';
 import { entriesOf, holdBytes, holdScript, keys } from '../testing/holds';
-import { referenceScripts, SAMPLES } from '../testing/reference-samples';
+import { companionsIn, referenceScripts, SAMPLES } from '../testing/reference-samples';
 import { bare } from '../testing/round-trip';
 import { Budget, parseScript, type Script } from './index';
 
@@ -87,7 +87,7 @@ function mutatedText(text: string): string {
 function exercise(script: Script, bytes: Uint8Array, options: OpenOptions): boolean {
   const started = performance.now();
   try {
-    const archive = openArchive(script, memorySource(bytes, 'fuzzed'), {
+    const archive = openArchive(script, memorySource(bytes, 'sample'), {
       ...options,
       budget: new Budget({ nodes: 20_000, bytes: 8 << 20, steps: 2_000_000 }),
     });
@@ -144,7 +144,7 @@ const subjects: [string, Script, Uint8Array][] = [
     holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key: Buffer.from(keys.get('game')!) }),
   ],
 ];
-const options: OpenOptions = { ...bare, keys };
+const options: OpenOptions = { ...bare, keys, companion: companionsIn(SAMPLES.volumes!().beside) };
 
 test.each(subjects)(
   '%s: mutated archives end in words',
