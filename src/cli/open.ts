@@ -91,7 +91,8 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
   return { archive: nested.archive, nested, options: innermost, path, close };
 }
 
-const withoutParameters = ({ parameters: _, ...options }: OpenOptions): OpenOptions => options;
+/** Parameters are for the innermost archive. */
+const withoutParameters = (options: OpenOptions): OpenOptions => ({ ...options, parameters: new Map() });
 
 function refuseUnknown(script: Script, { parameters }: OpenOptions): void {
   for (const name of parameters?.keys() ?? [])
