@@ -27,7 +27,7 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame } from './games';
 import type { JobContext } from './job-context';
 import { besides, keysWith } from './opened';
-import { archiveScriptFor } from './scripts';
+import { archiveScriptFor, refreshShelf } from './scripts';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */
 const MOST_FILES = 300_000;
@@ -183,6 +183,7 @@ export async function scanGame(
   job: JobContext,
 ): Promise<{ archives: number; open: number; entries: number }> {
   const game = await presentGame(gameId);
+  refreshShelf();
   const keys = await KeyRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
   const lists = await NameListRow.findAll({ where: { gameId } });
   const names = new Set(lists.flatMap(({ names: text }) => parseNameList(text)));

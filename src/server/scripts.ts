@@ -1,13 +1,45 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import type { ByteSource } from '@/core/bytes';
 import type { Script } from '@/core/script';
-import { readShelf, scriptsFor, type ShelvedScript } from '@/platform/node/script-shelf';
+import {
+  readShelf,
+  scriptsFor,
+  shippedScriptsFolder,
+  type ShelvedScript,
+} from '@/platform/node/script-shelf';
+import {
+  isOwn,
+  ownShelf,
+  ownStamp,
+  removeScript,
+  saveScript,
+  textOf,
+  versionsOf,
+  type ScriptVersion,
+} from './own-scripts';
+import { notFound } from './user-error';
 
-let shelf: readonly ShelvedScript[] | undefined;
+/** How long what is on the shelf is taken for known; another process may have saved a script. */
+const FRESH_MS = 1000;
 
-/** All format scripts, read once. */
+let shipped: readonly ShelvedScript[] | undefined;
+let own: { stamp: string; scripts: readonly ShelvedScript[]; lookedAt: number } | undefined;
+
+/** All format scripts; those that were written here come before those that ship. */
 export function scriptShelf(): readonly ShelvedScript[] {
-  shelf ??= readShelf();
-  return shelf;
+  shipped ??= readShelf();
+  const now = Date.now();
+  if (!own || now - own.lookedAt > FRESH_MS) {
+    const stamp = ownStamp();
+    own = { stamp, scripts: own?.stamp === stamp ? own.scripts : ownShelf(), lookedAt: now };
+  }
+  return [...own.scripts, ...shipped];
+}
+
+/** Looks at once, for what was saved a moment ago. */
+export function refreshShelf(): void {
+  own = undefined;
 }
 
 export const scriptById = (id: string): Script | undefined =>
@@ -19,3 +51,61 @@ export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined 
 
 export const pictureScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => script.picture);
+
+export interface ScriptView {
+  readonly id: string;
+  readonly title: string;
+  readonly about: string;
+  readonly author: string;
+  readonly triedOn: readonly string[];
+  readonly isOwn: boolean;
+  readonly version: number | undefined;
+  readonly savedAt: string | undefined;
+}
+
+export interface ScriptDetail extends ScriptView {
+  readonly text: string;
+  readonly shownVersion: number | undefined;
+  readonly versions: readonly ScriptVersion[];
+}
+
+function viewOf({ id, script }: ShelvedScript): ScriptView {
+  const newest = isOwn(id) ? versionsOf(id)[0] : undefined;
+  const { title, about, author, triedOn } = script;
+  return {
+    id,
+    title,
+    about,
+    author,
+    triedOn,
+    isOwn: isOwn(id),
+    version: newest?.version,
+    savedAt: newest?.savedAt,
+  };
+}
+
+export const listScripts = (): ScriptView[] => scriptShelf().map(viewOf);
+
+/** A script with its text, of an older version where one is asked for. */
+export function scriptDetail(id: string, version?: number): ScriptDetail {
+  const shelved = scriptShelf().find((one) => one.id === id);
+  if (!shelved) throw notFound('The script');
+  const view = viewOf(shelved);
+  if (view.version === undefined) {
+    const text = fs.readFileSync(path.join(shippedScriptsFolder(), `${id}.yaml`), 'utf8');
+    return { ...view, text, shownVersion: undefined, versions: [] };
+  }
+  const shownVersion = version ?? view.version;
+  return { ...view, text: textOf(id, shownVersion), shownVersion, versions: versionsOf(id) };
+}
+
+export function keepScript(text: string, id?: string): { id: string; version: number } {
+  const saved = saveScript(text, id);
+  refreshShelf();
+  return saved;
+}
+
+export function dropScript(id: string): void {
+  removeScript(id);
+  refreshShelf();
+}

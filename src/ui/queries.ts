@@ -16,6 +16,7 @@ import type { JobView } from '@/server/jobs';
 import type { KeyView } from '@/server/keyring';
 import type { ChangeView, ModView } from '@/server/mods';
 import type { EntryDetail } from '@/server/preview';
+import type { ScriptDetail, ScriptView } from '@/server/scripts';
 import type { TrialView } from '@/server/trials';
 import { api } from './api';
 
@@ -40,6 +41,14 @@ export const useEntry = (id: number, archive: number, index: number): UseQueryRe
   useQuery({
     queryKey: ['entry', id, archive, index],
     queryFn: () => api.get(`games/${id}/entries/${archive}/${index}`),
+  });
+export const useScripts = (): UseQueryResult<ScriptView[]> =>
+  useQuery({ queryKey: ['scripts'], queryFn: () => api.get('scripts') });
+export const useScript = (id: string, version: number | undefined): UseQueryResult<ScriptDetail> =>
+  useQuery({
+    queryKey: ['script', id, version],
+    enabled: id !== '',
+    queryFn: () => api.get(`scripts/${encodeURIComponent(id)}${version ? `?version=${version}` : ''}`),
   });
 export const useMods = (id: number): UseQueryResult<ModView[]> =>
   useQuery({ queryKey: ['mods', id], queryFn: () => api.get(`games/${id}/mods`) });

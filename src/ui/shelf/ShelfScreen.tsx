@@ -62,11 +62,19 @@ export function ShelfScreen() {
       Add a game folder
     </Button>
   );
+  const actions = (
+    <>
+      <Button component={Link} href="/scripts">
+        Format scripts
+      </Button>
+      {add}
+    </>
+  );
   return (
     <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
       <TopBar />
       <Box sx={{ flex: 1, minHeight: 0 }}>
-        <Screen title="Shelf" fact={games && plural(games.length, 'game')} actions={add}>
+        <Screen title="Shelf" fact={games && plural(games.length, 'game')} actions={actions}>
           {error && !games && <Failed error={error} />}
           {!games && !error && <Loading what="Looking at the shelf" />}
           {games?.length === 0 && (

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { Id, route } from '@/app/api/route-kit';
+import { dropScript, keepScript, scriptDetail } from '@/server/scripts';
+
+const Params = z.object({ script: z.string().min(1).max(120) });
+const Query = z.object({ version: Id.optional() });
+const Text = z.object({ text: z.string().max(1 << 20) });
+
+export const GET = route(Params, ({ params, query }) =>
+  Promise.resolve(scriptDetail(params.script, query(Query).version)),
+);
+export const POST = route(Params, async ({ params, body }) =>
+  keepScript((await body(Text)).text, params.script),
+);
+export const DELETE = route(Params, ({ params }) => Promise.resolve(dropScript(params.script)));
