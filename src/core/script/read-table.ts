@@ -15,8 +15,8 @@ import { describeValue, sameValue } from './values';
 
 /** Bytes that are gone through at a time. */
 const BLOCK_BYTES = 1 << 18;
-/** A terminated text longer than this is taken for junk. */
-const MOST_TEXT_BYTES = 1 << 16;
+/** A row longer than this is taken for junk. */
+const MOST_ROW_BYTES = 1 << 26;
 
 export interface TablePlace {
   readonly space: Space;
@@ -134,84 +134,53 @@ class TableScan {
     return this.finish(columns, count, stride, undefined, count * stride);
   }
 
-  /** Row after row, since where one begins depends on those before it. */
+  /**
+   * Rows of varying length, a block of bytes at a time: first where each one and its parts begin, which needs the
+   * lengths alone, then the columns, each in a loop of its own.
+   */
   varying(given: number): RowTable {
-    const { at, end, space } = this.place;
+    const { at, end } = this.place;
     // A count that was checked against the bytes left bounds the columns; otherwise they grow.
     let room = given === Infinity ? 1024 : given;
     this.spend(room);
     let columns = this.type.fields.map((field) => makeColumn(field, room));
     let starts = new Float64Array(room + 1);
-    const steps = this.type.fields.map((field) => this.stepOf(field));
-    let block: Uint8Array = new Uint8Array(0);
-    let view = new DataView(block.buffer);
-    let blockStart = at;
+    const plan = segmentsOf(this.type, this.plans, this.little);
+    const perBlock = Math.max(1, Math.ceil(BLOCK_BYTES / Math.max(1, plan.least)));
+    const begins = plan.segments.map(() => new Int32Array(perBlock));
     let cursor = at;
     let row = 0;
-    const need = (from: number, length: number): number => {
-      if (from + length > end) throw this.short(from, length, row);
-      if (from < blockStart || from + length > blockStart + block.length) {
-        const size = Math.min(Math.max(BLOCK_BYTES, length), end - from);
-        block = space.source.read(from, size).slice();
-        view = new DataView(block.buffer, block.byteOffset, block.length);
-        blockStart = from;
-      }
-      return from - blockStart;
-    };
-    for (; row < given && !(given === Infinity && cursor >= end); row++) {
-      if (row === room) {
-        this.spend(room);
-        room *= 2;
-        columns = columns.map((column, i) => grown(column, this.type.fields[i]!, room));
-        const longer = new Float64Array(room + 1);
-        longer.set(starts);
-        starts = longer;
-      }
-      starts[row] = cursor;
-      const begin = cursor;
-      for (let i = 0; i < steps.length; i++) {
-        const step = steps[i]!;
-        const column = columns[i];
-        if (step.sort === 'number') {
-          const where = need(cursor, step.size);
-          store(column!, row, step.kind, view, where, this.little[i]!);
-          cursor += step.size;
-        } else if (step.sort === 'fixed') cursor += step.length;
-        else if (step.sort === 'sized') {
-          const by = columns[step.by]! as {
-            values?: ArrayLike<number>;
-            high?: ArrayLike<number>;
-            low?: ArrayLike<number>;
-          };
-          const base = by.values ? by.values[row]! : by.high![row]! * 0x1_0000_0000 + by.low![row]!;
-          const length = base * step.times + step.plus;
-          if (!(length >= 0 && cursor + length <= end)) throw this.short(cursor, length, row);
-          cursor += length;
-        } else {
-          let length = 0;
-          for (;;) {
-            const where = need(cursor + length, 1);
-            const found = block.indexOf(step.end, where);
-            if (found >= 0) {
-              length += found - where;
-              break;
-            }
-            length += block.length - where;
-            if (length > MOST_TEXT_BYTES) break;
-          }
-          if (length > MOST_TEXT_BYTES)
-            throw new FormatError('truncated', {
-              fieldPath: `${this.place.path}[${row}]`,
-              byteOffset: absolute(space, cursor),
-              expected: `a byte that ends the text within ${MOST_TEXT_BYTES} bytes`,
-              actual: 'none',
-            });
-          (column as { values: Uint32Array }).values[row] = length;
-          cursor += length + 1;
+    let wanted = BLOCK_BYTES;
+    while (row < given && !(given === Infinity && cursor >= end)) {
+      const block = this.blockAt(cursor, wanted);
+      const view = new DataView(block.buffer, block.byteOffset, block.length);
+      const first = row;
+      let from = 0;
+      const most = Math.min(perBlock, given - row);
+      let count = 0;
+      for (; count < most && !(given === Infinity && cursor + from >= end); count++) {
+        const next = this.rowEnd(plan.segments, begins, count, from, block, view);
+        if (next < 0) break;
+        if (row === room) {
+          this.spend(room);
+          room *= 2;
+          columns = columns.map((column, i) => grown(column, this.type.fields[i]!, room));
+          const longer = new Float64Array(room + 1);
+          longer.set(starts);
+          starts = longer;
         }
+        starts[row++] = cursor + from;
+        if (next === from && given === Infinity) throw this.short(cursor + from, 1, row);
+        from = next;
       }
-      if (cursor > end) throw this.short(begin, cursor - begin, row);
-      if (cursor === begin && given === Infinity) throw this.short(cursor, 1, row);
+      this.fill(columns, plan.segments, begins, first, count, view);
+      if (count === 0) {
+        if (cursor + block.length >= end) throw this.cutRow(plan.segments, cursor, row, block, view);
+        // A row longer than the block.
+        wanted = block.length * 2;
+        if (wanted > MOST_ROW_BYTES) throw this.short(cursor, wanted, row);
+      } else wanted = BLOCK_BYTES;
+      cursor += from;
     }
     starts[row] = cursor;
     if (given === Infinity) {
@@ -221,16 +190,98 @@ class TableScan {
     return this.finish(columns, row, 0, starts, cursor - at);
   }
 
-  private stepOf(field: FieldType): Step {
-    const { shape } = field;
-    if (shape.sort === 'scalar') return { sort: 'number', size: shape.scalar.size, kind: shape.scalar.name };
-    if (shape.sort === 'ended text') return { sort: 'ended', end: shape.end };
-    const { length } = this.plans[field.index]!;
-    if (length !== undefined) return { sort: 'fixed', length };
-    const { name, times, plus } = (
-      shape as { size: { linear: { name: string; times: number; plus: number } } }
-    ).size.linear;
-    return { sort: 'sized', by: this.type.byName.get(name)!, times, plus };
+  private blockAt(from: number, wanted: number): Uint8Array {
+    const { end, space } = this.place;
+    return space.source.read(from, Math.min(wanted, Math.max(0, end - from))).slice();
+  }
+
+  /** Where the row that begins at `from` ends in the block, noting where its segments begin; -1 beyond the block. */
+  private rowEnd(
+    segments: readonly Segment[],
+    begins: readonly Int32Array[],
+    row: number,
+    from: number,
+    block: Uint8Array,
+    view: DataView,
+  ): number {
+    let at = from;
+    for (let s = 0; s < segments.length; s++) {
+      const { fixed, sized, ended } = segments[s]!;
+      begins[s]![row] = at;
+      at += fixed;
+      if (at > block.length) return -1;
+      if (sized) {
+        const { kind, segment, offset, little, times, plus } = sized;
+        const length = lengthAt(view, kind, begins[segment]![row]! + offset, little) * times + plus;
+        // Also for what is no number.
+        if (!(length >= 0)) throw this.short(this.place.at, length, row);
+        at += length;
+        if (at > block.length) return -1;
+      } else if (ended >= 0) {
+        const found = block.indexOf(ended, at);
+        if (found < 0) return -1;
+        at = found + 1;
+      }
+    }
+    return at;
+  }
+
+  /** What to say of a row that the end of the file cuts. */
+  private cutRow(
+    segments: readonly Segment[],
+    cursor: number,
+    row: number,
+    block: Uint8Array,
+    view: DataView,
+  ): FormatError {
+    const begins: number[] = [];
+    let at = 0;
+    for (const { fixed, sized, ended } of segments) {
+      begins.push(at);
+      if (at + fixed > block.length) return this.short(cursor + at, fixed, row);
+      at += fixed;
+      if (sized) {
+        const { kind, segment, offset, little, times, plus } = sized;
+        const length = lengthAt(view, kind, begins[segment]! + offset, little) * times + plus;
+        if (at + length > block.length) return this.short(cursor + at, length, row);
+        at += length;
+      } else if (ended >= 0) {
+        const found = block.indexOf(ended, at);
+        if (found < 0)
+          return new FormatError('truncated', {
+            fieldPath: `${this.place.path}[${row}]`,
+            byteOffset: absolute(this.place.space, cursor + at),
+            expected: 'a byte that ends the text',
+            actual: `none in ${block.length - at} bytes`,
+          });
+        at = found + 1;
+      }
+    }
+    return this.short(cursor, at, row);
+  }
+
+  private fill(
+    columns: readonly (Column | undefined)[],
+    segments: readonly Segment[],
+    begins: readonly Int32Array[],
+    first: number,
+    count: number,
+    view: DataView,
+  ): void {
+    segments.forEach((segment, s) => {
+      const from = begins[s]!;
+      for (const { index, offset, kind } of segment.numbers)
+        storeAll(columns[index]!, first, count, kind, view, from, offset, this.little[index]!);
+      if (segment.text < 0) return;
+      // A text up to its end is as long as the way to the next segment, or row.
+      const { values } = columns[segment.text] as { values: Uint32Array };
+      const bytes = new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
+      for (let i = 0; i < count; i++) {
+        const start = from[i]! + segment.fixed;
+        const next = begins[s + 1] ? begins[s + 1]![i]! : bytes.indexOf(segment.ended, start) + 1;
+        values[first + i] = next - start - 1;
+      }
+    });
   }
 
   private finish(
@@ -280,11 +331,119 @@ class TableScan {
   }
 }
 
-type Step =
-  | { sort: 'number'; size: number; kind: string }
-  | { sort: 'fixed'; length: number }
-  | { sort: 'sized'; by: number; times: number; plus: number }
-  | { sort: 'ended'; end: number };
+/** Fields of fixed length up to one of varying length: so many bytes, and how the length of that one is told. */
+interface Segment {
+  fixed: number;
+  readonly numbers: { index: number; offset: number; kind: string }[];
+  sized:
+    | { kind: string; segment: number; offset: number; little: boolean; times: number; plus: number }
+    | undefined;
+  /** The byte that ends a text, or -1. */
+  ended: number;
+  /** Number of that text's field, or -1. */
+  text: number;
+}
+
+function segmentsOf(
+  type: RecordType,
+  plans: readonly FieldPlan[],
+  little: readonly boolean[],
+): { segments: Segment[]; least: number } {
+  const segments: Segment[] = [];
+  const places = new Map<number, { segment: number; offset: number; kind: string }>();
+  const open = (): Segment => {
+    const last = segments.at(-1);
+    if (last && !last.sized && last.ended < 0) return last;
+    const made: Segment = { fixed: 0, numbers: [], sized: undefined, ended: -1, text: -1 };
+    segments.push(made);
+    return made;
+  };
+  for (const field of type.fields) {
+    const { shape, index } = field;
+    if (shape.sort === 'bits' || shape.sort === 'none') continue;
+    const segment = open();
+    const { length } = plans[index]!;
+    if (shape.sort === 'scalar') {
+      const number = { index, offset: segment.fixed, kind: shape.scalar.name };
+      segment.numbers.push(number);
+      places.set(index, { segment: segments.length - 1, offset: number.offset, kind: number.kind });
+      segment.fixed += shape.scalar.size;
+    } else if (shape.sort === 'ended text') {
+      segment.ended = shape.end;
+      segment.text = index;
+    } else if (length !== undefined) segment.fixed += length;
+    else {
+      const { name, times, plus } = (
+        shape as { size: { linear: { name: string; times: number; plus: number } } }
+      ).size.linear;
+      const by = type.byName.get(name)!;
+      segment.sized = { ...places.get(by)!, little: little[by]!, times, plus };
+    }
+  }
+  return {
+    segments,
+    least: segments.reduce((sum, { fixed, ended }) => sum + fixed + (ended >= 0 ? 1 : 0), 0),
+  };
+}
+
+/** A number that tells a length. */
+function lengthAt(view: DataView, kind: string, at: number, little: boolean): number {
+  switch (kind) {
+    case 'u8':
+      return view.getUint8(at);
+    case 'u16':
+      return view.getUint16(at, little);
+    case 'u32':
+      return view.getUint32(at, little);
+    case 'u24':
+      return narrow24(view, at, little);
+    case 'u64':
+      return Number(view.getBigUint64(at, little));
+    case 'i8':
+      return view.getInt8(at);
+    case 'i16':
+      return view.getInt16(at, little);
+    case 'i24':
+      return (narrow24(view, at, little) << 8) >> 8;
+    case 'i64':
+      return Number(view.getBigInt64(at, little));
+    case 'f32':
+      return view.getFloat32(at, little);
+    case 'f64':
+      return view.getFloat64(at, little);
+    default:
+      return view.getInt32(at, little);
+  }
+}
+
+/** One column of a block of rows that begin anywhere. */
+function storeAll(
+  column: Column,
+  first: number,
+  count: number,
+  kind: string,
+  view: DataView,
+  begins: Int32Array,
+  offset: number,
+  little: boolean,
+): void {
+  if (column.sort === 'wide') {
+    const up = offset + (little ? 4 : 0);
+    const down = offset + (little ? 0 : 4);
+    const { high, low } = column;
+    for (let i = 0; i < count; i++) high[first + i] = view.getUint32(begins[i]! + up, little);
+    for (let i = 0; i < count; i++) low[first + i] = view.getUint32(begins[i]! + down, little);
+    return;
+  }
+  const { values } = column;
+  if (kind === 'u32' || kind === 'i32')
+    for (let i = 0; i < count; i++) values[first + i] = view.getUint32(begins[i]! + offset, little);
+  else if (kind === 'u16' || kind === 'i16')
+    for (let i = 0; i < count; i++) values[first + i] = view.getUint16(begins[i]! + offset, little);
+  else if (kind === 'u8' || kind === 'i8')
+    for (let i = 0; i < count; i++) values[first + i] = view.getUint8(begins[i]! + offset);
+  else for (let i = 0; i < count; i++) store(column, first + i, kind, view, begins[i]! + offset, little);
+}
 
 function grown(column: Column | undefined, field: FieldType, room: number): Column | undefined {
   if (!column) return undefined;

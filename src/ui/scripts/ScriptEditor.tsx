@@ -3,10 +3,11 @@ import { yaml } from '@codemirror/lang-yaml';
 import { linter, lintGutter, type Diagnostic } from '@codemirror/lint';
 import Box from '@mui/material/Box';
 import { useColorScheme } from '@mui/material/styles';
-import CodeMirror, { type Extension } from '@uiw/react-codemirror';
+import CodeMirror, { EditorView, type Extension } from '@uiw/react-codemirror';
 import { useMemo } from 'react';
 import type { ScriptCheck } from '@/server/own-scripts';
 import { api } from '../api';
+import { MONO } from '../theme';
 
 /** Asks the server what it thinks of the text, a moment after the last key. */
 function checking(onCheck: (check: ScriptCheck) => void): Extension {
@@ -39,21 +40,37 @@ export function ScriptEditor({
 }) {
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
-  const extensions = useMemo(() => [yaml(), lintGutter(), checking(onCheck)], [onCheck]);
+  const extensions = useMemo(
+    () => [
+      yaml(),
+      lintGutter(),
+      checking(onCheck),
+      EditorView.contentAttributes.of({ 'aria-label': 'Text of the script' }),
+    ],
+    [onCheck],
+  );
   return (
     <Box
-      sx={{
-        flex: 1,
-        minHeight: 0,
-        overflow: 'hidden',
-        border: 1,
-        borderColor: 'line',
-        borderRadius: 1,
-        '& .cm-theme, & .cm-theme-light, & .cm-theme-dark': { height: '100%' },
-        '& .cm-editor': { height: '100%', bgcolor: 'background.paper' },
-        '& .cm-editor .cm-scroller': { fontFamily: 'var(--mono, monospace)', fontSize: 13 },
-        '& .cm-editor .cm-gutters': { bgcolor: 'panel', color: 'ink2', borderColor: 'line' },
-        '& .cm-editor .cm-activeLine, & .cm-editor .cm-activeLineGutter': { bgcolor: 'tint' },
+      sx={(theme) => {
+        const { palette } = theme.vars ?? theme;
+        return {
+          flex: 1,
+          minHeight: 0,
+          overflow: 'hidden',
+          border: 1,
+          borderColor: 'line',
+          borderRadius: 1,
+          '& .cm-theme, & .cm-theme-light, & .cm-theme-dark': { height: '100%' },
+          // The editor's own styles are in no layer, so only what is important comes before them.
+          '& .cm-editor': { height: '100%', backgroundColor: `${palette.background.paper} !important` },
+          '& .cm-scroller': { fontFamily: `${MONO} !important`, fontSize: 13 },
+          '& .cm-gutters': {
+            backgroundColor: `${palette.panel} !important`,
+            color: `${palette.ink2} !important`,
+            borderColor: `${palette.line} !important`,
+          },
+          '& .cm-activeLine, & .cm-activeLineGutter': { backgroundColor: `${palette.tint} !important` },
+        };
       }}
     >
       <CodeMirror
@@ -63,7 +80,6 @@ export function ScriptEditor({
         readOnly={readOnly}
         extensions={extensions}
         onChange={onChange}
-        aria-label="Text of the script"
       />
     </Box>
   );

@@ -40,8 +40,8 @@ export function ScriptList({
                   : `version ${script.version}`
             }
             slotProps={{
-              primary: { noWrap: true, title: script.title, fontSize: 13.5 },
-              secondary: { noWrap: true, fontSize: 12 },
+              primary: { noWrap: true, title: script.title, sx: { fontSize: 13.5 } },
+              secondary: { noWrap: true, sx: { fontSize: 12 } },
             }}
           />
         </ListItemButton>

@@ -94,7 +94,7 @@ export function ScriptsScreen() {
     },
   );
   const canSave = isOwn && (isChanged || isOld) && check?.problem === undefined && !save.isPending;
-  const trySave = useRef(() => undefined as void);
+  const trySave = useRef<() => void>(() => undefined);
   useEffect(() => {
     trySave.current = () => {
       if (canSave) save.mutate(text);
