@@ -56,6 +56,8 @@ export function payloadStretches(
   pathOf: (index: number) => string,
 ): Stretch[] {
   const { offsets, stored, base } = facts;
+  const whole = sideBySide(facts, lengths);
+  if (whole) return [{ ...whole, what: pathOf(base) }];
   const found: Stretch[] = [];
   let run: { offset: number; length: number; what: string; file: number } | undefined;
   let before = -1;
@@ -88,6 +90,21 @@ export function payloadStretches(
     if (!run || run.file !== file || offset >= run.offset + run.length) run = stretch;
   }
   return found;
+}
+
+/** The one stretch that payloads make where each begins behind the one before it, as in most archives. */
+function sideBySide(
+  { offsets, stored, files, file, count }: EntryFacts,
+  lengths: readonly number[],
+): { offset: number; length: number; file: number } | undefined {
+  if (files || count === 0) return undefined;
+  const offset = offsets[0]!;
+  let at = offset;
+  for (let i = 0; i < count; i++) {
+    if (offsets[i] !== at) return undefined;
+    at += stored[i]!;
+  }
+  return at > offset && at <= lengths[file]! ? { offset, length: at - offset, file } : undefined;
 }
 
 /** Numbers of entries by file and place; most archives have them in that order already. */

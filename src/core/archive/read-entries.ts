@@ -388,7 +388,8 @@ interface ReadRow {
 function columnOf(of: Compiled, table: RowTable): Float64Array | undefined {
   const column = of.column?.(tableInputs(table, undefined, 0, table.length));
   if (!column) return undefined;
-  for (const value of column) if (!(value >= 0)) return undefined;
+  // Not for…of, which takes three times as long over a million numbers.
+  for (let i = 0; i < column.length; i++) if (!(column[i]! >= 0)) return undefined;
   return column;
 }
 
