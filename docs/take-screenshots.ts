@@ -154,6 +154,7 @@ await settled();
 await shot('installed', `games/${id}/installed`);
 await shot('trial', `games/${id}/trial`);
 await shot('shelf', '');
+await shot('scripts', 'scripts?script=hold-peatfire-3');
 await call('POST', `${base}/jobs`, { kind: 'restore' });
 await settled();
 await browser.close();

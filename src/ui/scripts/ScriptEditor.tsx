@@ -1,8 +1,10 @@
 'use client';
 import { yaml } from '@codemirror/lang-yaml';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { linter, lintGutter, type Diagnostic } from '@codemirror/lint';
+import { tags } from '@lezer/highlight';
 import Box from '@mui/material/Box';
-import { useColorScheme } from '@mui/material/styles';
+import { useColorScheme, useTheme } from '@mui/material/styles';
 import CodeMirror, { EditorView, type Extension } from '@uiw/react-codemirror';
 import { useMemo } from 'react';
 import type { ScriptCheck } from '@/server/own-scripts';
@@ -40,14 +42,24 @@ export function ScriptEditor({
 }) {
   const { mode, systemMode } = useColorScheme();
   const scheme = (mode === 'system' ? systemMode : mode) === 'dark' ? 'dark' : 'light';
+  const theme = useTheme();
+  const { palette } = theme.vars ?? theme;
   const extensions = useMemo(
     () => [
       yaml(),
       lintGutter(),
       checking(onCheck),
       EditorView.contentAttributes.of({ 'aria-label': 'Text of the script' }),
+      EditorView.theme({}, { dark: scheme === 'dark' }),
+      syntaxHighlighting(
+        HighlightStyle.define([
+          { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: palette.primary.main },
+          { tag: [tags.string, tags.special(tags.string)], color: palette.brass },
+          { tag: tags.comment, color: palette.ink2, fontStyle: 'italic' },
+        ]),
+      ),
     ],
-    [onCheck],
+    [onCheck, scheme, palette],
   );
   return (
     <Box
@@ -76,7 +88,7 @@ export function ScriptEditor({
       <CodeMirror
         value={text}
         height="100%"
-        theme={scheme}
+        theme="none"
         readOnly={readOnly}
         extensions={extensions}
         onChange={onChange}
