@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
-import type { Archive, Entry } from '@/core/archive';
+import { entryUnder, type Archive, type Entry } from '@/core/archive';
 import { FormatError, type BytesRef } from '@/core/bytes';
 import { findEntriesByRef, type EntryRecord } from '@/db';
 import { TargetNames, extractEntries } from '@/platform/node/extract-files';
@@ -30,7 +30,7 @@ async function* picked(gameId: number, refs: readonly EntryRef[]): AsyncGenerato
   for (const record of await findEntriesByRef(gameId, refs)) {
     const { archive } = await openedArchive(gameId, record.archiveId);
     const entry = archive.entries[record.index];
-    if (entry) yield { archive, record, entry: { ...entry, path: record.path } };
+    if (entry) yield { archive, record, entry: entryUnder(entry, record.path) };
   }
 }
 
@@ -81,7 +81,7 @@ export async function extractToFolder(
         job.check();
         job.progress(begun++, refs.length, 'items', record.path);
         const entry = archive.entries[record.index];
-        if (entry) yield { ...entry, path: record.path };
+        if (entry) yield entryUnder(entry, record.path);
       }
     }
     const done = await extractEntries(archive, entries(), target, names, {

@@ -111,3 +111,7 @@ export class ColumnEntry implements Entry {
     return this.facts.problems.get(this.at) ?? this.look.problem;
   }
 }
+
+/** The same entry under another path. Entries look themselves up, so copying their properties copies nothing. */
+export const entryUnder = (entry: Entry, path: string): Entry =>
+  Object.create(entry, { path: { value: path } }) as Entry;
