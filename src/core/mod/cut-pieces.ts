@@ -35,7 +35,7 @@ export class CutPieces {
     let behind = 0;
     pieces.forEach((piece, i) => {
       behind += piece.fieldLength(fieldIndex(piece, payload.field));
-      const share = stored.length === entry.storedSize ? behind : (behind / entry.storedSize) * stored.length;
+      const share = (behind / Math.max(1, entry.storedSize)) * stored.length;
       const whole = stored.length === entry.storedSize ? behind : Math.round(share / unit) * unit;
       const to = i === pieces.length - 1 ? stored.length : Math.max(from, Math.min(whole, stored.length));
       cuts.set(piece, sliceOf(ref, from, to - from));

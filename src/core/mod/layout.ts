@@ -105,6 +105,8 @@ function addRecords(archive: Archive, items: readonly LayoutItem[][]): void {
 
 function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: readonly LayoutItem[][]): void {
   const shared = new Map<string, PayloadItem>();
+  /** Groups whose first payload in a file has been seen. */
+  const begun = new Set<string>();
   for (const entry of archive.entries) {
     if (entry.holder ?? entry.pieces) continue;
     const own = changed.has(entry.index);
@@ -127,14 +129,12 @@ function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: read
       fill,
     };
     const { payload } = entry.group;
-    // The first of those that lie in order begins where the script says.
-    if (
-      payload.sort === 'in order' &&
-      entry.row.position === 0 &&
-      payload.from.linear?.name === undefined &&
-      payload.from.linear
-    )
-      item.pinned = entry.offset;
+    // The first of those that lie in order begins where the script says, in each file.
+    if (payload.sort === 'in order' && payload.from.linear && payload.from.linear.name === undefined) {
+      const group = `${archive.script.entries.indexOf(entry.group)} ${entry.file}`;
+      if (!begun.has(group)) item.pinned = entry.offset;
+      begun.add(group);
+    }
     if (!own) shared.set(key, item);
     items[entry.file]!.push(item);
   }

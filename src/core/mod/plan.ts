@@ -93,7 +93,7 @@ function refuseBroken(archive: Archive): void {
   const [overlap] = archive.coverage.overlaps;
   if (overlap)
     throw new FormatError('overlap', {
-      file: archive.source.name,
+      file: archive.files[overlap.file]!.space.source.name,
       byteOffset: overlap.offset,
       actual: `${overlap.length} bytes by ${overlap.what}`,
       remedy: 'An archive whose parts overlap cannot be laid out anew',
@@ -112,6 +112,12 @@ function sealChange(
     throw new FormatError('bad-value', {
       expected: `an entry below ${archive.entries.length}`,
       actual: `${index}`,
+    });
+  if (entry.pieces?.length === 0 && plain.length > 0)
+    throw new FormatError('does-not-fit', {
+      fieldPath: entry.path,
+      expected: 'nothing, since the archive has no piece for it',
+      actual: `${plain.length} bytes`,
     });
   const payload: NewPayload = { plain, stored: plain, changed: true };
   payloads.set(index, payload);

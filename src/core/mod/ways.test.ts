@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { memorySource } from '../bytes';
+import { proveArchive } from './prove';
 import { parseScript } from '../script';
 import { BytesBuilder } from '../testing/bytes-builder';
 import { failure } from '../testing/holds';
@@ -158,5 +159,96 @@ describe('files of an archive', () => {
       'new_02.vol',
     ]);
     expect(NAMES.map((_, i) => archive.entries[i]!.file)).toEqual([1, 2, 1]);
+  });
+
+  test('a name that leads away only under the new name of the archive is refused as well', () => {
+    const text = script.text.replace(
+      "file.stem + '_' +",
+      "if(file.stem == 'sample', 'sample_', '../../away_') +",
+    );
+    const archive = openWith(parseScript(text), sample.bytes, {
+      ...bare,
+      companion: companionsIn(sample.beside),
+    });
+    expect(failure(() => archive.nameBeside(archive.files[1]!, 'new.pack')).code).toBe('unsafe-path');
+  });
+
+  test('payloads in order begin where the script says in every file, also when all is laid out anew', () => {
+    const inOrder = parseScript(`
+format script: 1
+title: In order
+recognise: [{ at: 0, text: INOR }]
+records:
+  index: { tag: text(4), rows: { type: row, count: rest } }
+  row: { volume: u8, size: { type: u8, derived: size(payload) } }
+files: { volumes: { name: "text(position) + '.vol'", count: any } }
+parts: { index: { type: index, at: 0 } }
+entries: { each: index.rows, size: size, payload: { in: 'volumes[volume]', from: '6', size: size } }
+`);
+    const beside = { '0.vol': Buffer.from('head--onethree'), '1.vol': Buffer.from('other-two') };
+    const index = Buffer.from([...Buffer.from('INOR'), 0, 3, 1, 3, 0, 5]);
+    const options = { ...bare, companion: companionsIn(beside) };
+    const archive = openWith(inOrder, index, options);
+    expect(textsOf(archive)).toEqual(['one', 'two', 'three']);
+    expect(proveArchive(archive, options)).toMatchObject({ holds: true });
+    const packed = changed(archive, 0, 'longer', options, 'packed');
+    expect(textsOf(packed)).toEqual(['longer', 'two', 'three']);
+    expect(packed.entries.map(({ offset }) => offset)).toEqual([6, 6, 12]);
+  });
+});
+
+describe('payloads in pieces', () => {
+  const script = referenceScripts.get('tracks')!;
+
+  /** Two tracks: one with two pieces, both empty, and one without any. */
+  function hollow(): Uint8Array {
+    const out = new BytesBuilder().raw('TRKS').number(2, 2);
+    for (const track of [1, 2]) out.number(track, 2).number(0, 4).padded(`t${track}`, 8);
+    for (let i = 0; i < 2; i++)
+      out
+        .number(1, 2)
+        .number(0, 2)
+        .fill(Math.ceil(out.length / 4) * 4);
+    return out.bytes();
+  }
+
+  test('what was empty can grow, into its last piece', () => {
+    const built = changed(openWith(script, hollow()), 0, 'no longer empty', bare);
+    expect(textsOf(built)).toEqual(['no longer empty', '']);
+  });
+
+  test('what has no piece cannot take bytes, and says so instead of losing them', () => {
+    expect(failure(() => changed(openWith(script, hollow()), 1, 'lost', bare))).toMatchObject({
+      code: 'does-not-fit',
+      facts: { fieldPath: 't2' },
+    });
+  });
+
+  test('a changed length is cut in whole units', () => {
+    const inUnits = parseScript(script.text.replace('field: data }', "field: data, unit: '4' }"));
+    const archive = openWith(inUnits, SAMPLES.tracks!().bytes);
+    const built = changed(archive, 1, 'abcdefghijklmnopqrstuvwxyz0123', bare);
+    expect(textsOf(built)[1]).toBe('abcdefghijklmnopqrstuvwxyz0123');
+    const sizes = built.entries[1]!.pieces!.map((piece) => Number(piece.get(1)));
+    expect(sizes.slice(0, -1).every((size) => size % 4 === 0)).toBe(true);
+    expect(sizes.reduce((sum, size) => sum + size, 0)).toBe(30);
+  });
+});
+
+test('a negative length in a table of rows is told at its own row and byte', () => {
+  const script = parseScript(`
+format script: 1
+title: Negative
+recognise: [{ at: 0, text: NEGA }]
+records:
+  head: { tag: text(4), rows: { type: row, count: '2' } }
+  row: { length: i8, name: text(length) }
+parts: { head: { type: head, at: 0 } }
+entries: { each: head.rows, path: name, payload: { at: '0', size: '0' } }
+`);
+  const bytes = Buffer.from([...Buffer.from('NEGA'), 2, 97, 98, 0xfb, 0, 0, 0]);
+  expect(failure(() => openWith(script, bytes))).toMatchObject({
+    code: 'truncated',
+    facts: { fieldPath: 'head.rows[1]', byteOffset: 8 },
   });
 });

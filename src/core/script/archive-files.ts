@@ -103,9 +103,21 @@ export class ArchiveFiles {
     return this.nameOf(from.name, file.number, renamed);
   }
 
+  /** Checked whenever it is worked out: what is written under a new name must not lead away either. */
   private nameOf(name: Compiled, number: number, context: ReadEvaluation): string {
     const { space } = this.all[0]!;
-    return asText(name.run(context, numberedRows(number + 1, space).at(number) as RecordNode));
+    const row = numberedRows(number + 1, space).at(number) as RecordNode;
+    const fileName = asText(name.run(context, row));
+    if (
+      !fileName ||
+      fileName.split(/[/\\]/).some((part) => part === '..' || part === '') ||
+      fileName.includes('\0')
+    )
+      throw new FormatError('unsafe-path', {
+        actual: JSON.stringify(fileName),
+        expected: 'a name beside the archive or in a folder below',
+      });
+    return fileName;
   }
 
   discard(): void {
@@ -130,15 +142,6 @@ export class ArchiveFiles {
   private companion(type: FileType, number: number, index: number, name: Compiled): ArchiveFile {
     const { space } = this.all[0]!;
     const fileName = this.nameOf(name, number, this.context);
-    if (
-      !fileName ||
-      fileName.split(/[/\\]/).some((part) => part === '..' || part === '') ||
-      fileName.includes('\0')
-    )
-      throw new FormatError('unsafe-path', {
-        actual: JSON.stringify(fileName),
-        expected: 'a name beside the archive or in a folder below',
-      });
     const source = this.find?.(fileName, type.name, number);
     if (!source)
       throw new FormatError('part-missing', {

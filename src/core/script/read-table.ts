@@ -76,6 +76,10 @@ export function readNumbers(
 }
 
 class TableScan {
+  /** Where the block begins that is being gone through, and its first row. */
+  private blockStart = 0;
+  private blockRow = 0;
+
   constructor(
     private readonly type: RecordType,
     private readonly plans: readonly FieldPlan[],
@@ -156,6 +160,7 @@ class TableScan {
       const block = this.blockAt(cursor, wanted);
       const view = new DataView(block.buffer, block.byteOffset, block.length);
       const first = row;
+      this.blockRow = row;
       let from = 0;
       const most = Math.min(perBlock, given - row);
       let count = 0;
@@ -193,6 +198,7 @@ class TableScan {
 
   private blockAt(from: number, wanted: number): Uint8Array {
     const { end, space } = this.place;
+    this.blockStart = from;
     // Nothing else is read until the block is done with, so the view stays good.
     return space.source.read(from, Math.min(wanted, Math.max(0, end - from)));
   }
@@ -216,7 +222,7 @@ class TableScan {
         const { kind, segment, offset, little, times, plus } = sized;
         const length = lengthAt(view, kind, begins[segment]![row]! + offset, little) * times + plus;
         // Also for what is no number.
-        if (!(length >= 0)) throw this.short(this.place.at, length, row);
+        if (!(length >= 0)) throw this.short(this.blockStart + at, length, this.blockRow + row);
         at += length;
         if (at > block.length) return -1;
       } else if (ended >= 0) {

@@ -1,35 +1,20 @@
 'use client';
-import { useCallback, useSyncExternalStore } from 'react';
+import { useCallback } from 'react';
+import { keepText, useKeptText } from '../kept-text';
 
 const KEY = 'zero-latch-script-drafts';
-const listeners = new Set<() => void>();
-const EMPTY = '{}';
+type Drafts = Record<string, string>;
 
-function subscribe(listener: () => void): () => void {
-  listeners.add(listener);
-  window.addEventListener('storage', listener);
-  return () => {
-    listeners.delete(listener);
-    window.removeEventListener('storage', listener);
-  };
-}
+const parsed = (kept: string | null): Drafts => JSON.parse(kept ?? '{}') as Drafts;
 
 /** Texts that are not saved yet, by script; the browser keeps them when the page is left. */
-export function useDrafts(): [
-  Readonly<Record<string, string>>,
-  (id: string, text: string | undefined) => void,
-] {
-  const kept = useSyncExternalStore(
-    subscribe,
-    () => localStorage.getItem(KEY) ?? EMPTY,
-    () => EMPTY,
-  );
+export function useDrafts(): [Drafts, (id: string, text: string | undefined) => void] {
+  const drafts = parsed(useKeptText(KEY));
   const set = useCallback((id: string, text: string | undefined) => {
-    const all = JSON.parse(localStorage.getItem(KEY) ?? EMPTY) as Record<string, string>;
-    if (text === undefined) delete all[id];
-    else all[id] = text;
-    localStorage.setItem(KEY, JSON.stringify(all));
-    for (const listener of listeners) listener();
+    const drafts = { ...parsed(localStorage.getItem(KEY)) };
+    if (text === undefined) delete drafts[id];
+    else drafts[id] = text;
+    keepText(KEY, JSON.stringify(drafts));
   }, []);
-  return [JSON.parse(kept) as Record<string, string>, set];
+  return [drafts, set];
 }
