@@ -13,6 +13,7 @@ const config: NextConfig = {
     'pino',
     'yazl',
     '@bokuweb/zstd-wasm',
+    '@node-rs/crc32',
   ],
   turbopack: { root: process.cwd() },
   // Types and lint are checked by bin/test; a start need not wait for them.

@@ -40,13 +40,13 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
 
   await test.step('the archives are locked; the key of the help card opens them', async () => {
     await page.goto(`/games/${lanternfen.id}/locks`);
-    await expect(page.getByRole('heading', { name: '1 of 4 archives are open' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: '2 of 7 archives are open' })).toBeVisible();
     await expect(page.getByText('a key is needed from byte 80 on').first()).toBeVisible();
     await page.getByRole('button', { name: 'Add key' }).click();
     await page.getByLabel('Key, or a text with keys in it').fill(helpCardKey());
     await page.getByRole('button', { name: 'Add and try' }).click();
-    await expect(page.getByRole('heading', { name: '4 of 4 archives are open' })).toBeVisible();
-    await expect(page.getByText('opens 3 archives')).toBeVisible();
+    await expect(page.getByRole('heading', { name: '7 of 7 archives are open' })).toBeVisible();
+    await expect(page.getByText('opens 5 archives')).toBeVisible();
     await expect(page.locator('body')).not.toContainText(helpCardKey().replaceAll(' ', ''));
   });
 
@@ -190,6 +190,7 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
       'h00-core.hold',
       'h01-sheets.hold',
       'h02-voices.hold',
+      'h05-chest.hold',
       'h90-amends.hold',
     ]);
   });

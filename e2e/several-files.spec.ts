@@ -36,7 +36,7 @@ test('an archive of several files is built, installed and restored whole', async
   const data = path.join(folder, 'data');
   fs.mkdirSync(data, { recursive: true });
   writeArchive(data);
-  const reference = fs.readFileSync('docs/format-scripts.md', 'utf8');
+  const reference = fs.readFileSync('docs/script-examples.md', 'utf8');
   const [, text = ''] = /# example: volumes\n([\s\S]*?)```/.exec(reference) ?? [];
   const kept = await server.api.post('/api/scripts', { data: { text } });
   const { id: scriptId } = (await kept.json()) as { id: string };

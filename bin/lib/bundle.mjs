@@ -10,6 +10,8 @@ await build({
   format: 'esm',
   target: 'node20',
   logLevel: 'warning',
+  // Finds the binary of its platform by itself.
+  external: ['@node-rs/crc32'],
   // CommonJS packages inside an ES module still ask for require.
   banner: {
     js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",

@@ -4,7 +4,7 @@ import zlib from 'node:zlib';
 export const LAYOUTS = { rgba8: 1, bc1: 2, bc3: 3 } as const;
 export type Layout = keyof typeof LAYOUTS;
 
-interface Pixels {
+export interface Pixels {
   width: number;
   height: number;
   /** Red, green, blue, alpha, a byte each. */
@@ -18,84 +18,101 @@ const from565 = (c: number): [number, number, number] => [
   Math.round(((c & 31) * 255) / 31),
 ];
 
-/** The 16 texels of a block, edges repeated. */
-function block(pixels: Pixels, bx: number, by: number): number[][] {
-  const texels: number[][] = [];
-  for (let y = 0; y < 4; y++)
-    for (let x = 0; x < 4; x++) {
-      const at =
-        4 * (Math.min(pixels.height - 1, by * 4 + y) * pixels.width + Math.min(pixels.width - 1, bx * 4 + x));
-      texels.push([...pixels.data.subarray(at, at + 4)]);
-    }
-  return texels;
+/** The 16 texels of a block one after the other, edges repeated. */
+function block(pixels: Pixels, bx: number, by: number, texels: Uint8Array): void {
+  for (let i = 0; i < 16; i++) {
+    const y = Math.min(pixels.height - 1, by * 4 + (i >> 2));
+    const x = Math.min(pixels.width - 1, bx * 4 + (i & 3));
+    const at = 4 * (y * pixels.width + x);
+    for (let c = 0; c < 4; c++) texels[4 * i + c] = pixels.data[at + c]!;
+  }
 }
 
-const distance = (a: number[], b: number[]): number =>
-  (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2 + (a[2]! - b[2]!) ** 2;
+function distance(a: ArrayLike<number>, i: number, b: ArrayLike<number>, j: number): number {
+  const red = a[i]! - b[j]!;
+  const green = a[i + 1]! - b[j + 1]!;
+  const blue = a[i + 2]! - b[j + 2]!;
+  return red * red + green * green + blue * blue;
+}
+
+/** Packs the two texels that are furthest apart, transparent ones aside; the greater number first. */
+function ends(texels: Uint8Array): [number, number] {
+  let solid = 0;
+  for (let i = 0; i < 16; i++) if (texels[4 * i + 3]! > 8) solid |= 1 << i;
+  if (solid === 0) solid = 0xffff;
+  let from = 31 - Math.clz32(solid & -solid);
+  let to = from;
+  let most = 0;
+  for (let a = from; a < 16; a++) {
+    if (!(solid & (1 << a))) continue;
+    for (let b = a + 1; b < 16; b++) {
+      if (!(solid & (1 << b))) continue;
+      const far = distance(texels, 4 * a, texels, 4 * b);
+      if (far <= most) continue;
+      most = far;
+      from = a;
+      to = b;
+    }
+  }
+  const first = to565(texels[4 * from]!, texels[4 * from + 1]!, texels[4 * from + 2]!);
+  const second = to565(texels[4 * to]!, texels[4 * to + 1]!, texels[4 * to + 2]!);
+  return first > second ? [first, second] : [second, first];
+}
 
 /** Eight bytes of colour: the two texels furthest apart as ends, and for each texel the nearest of four. */
-function colourBlock(texels: number[][]): Buffer {
-  const seen = texels.filter((texel) => texel[3]! > 8);
-  const pool = seen.length > 0 ? seen : texels;
-  let ends: [number[], number[]] = [pool[0]!, pool[0]!];
-  let most = -1;
-  for (const a of pool)
-    for (const b of pool)
-      if (distance(a, b) > most) {
-        most = distance(a, b);
-        ends = [a, b];
-      }
-  let c0 = to565(ends[0][0]!, ends[0][1]!, ends[0][2]!);
-  let c1 = to565(ends[1][0]!, ends[1][1]!, ends[1][2]!);
-  if (c0 < c1) [c0, c1] = [c1, c0];
-  const p0 = from565(c0);
-  const p1 = from565(c1);
-  const mix = (k: number): number[] => p0.map((v, i) => (v * (3 - k) + p1[i]! * k) / 3);
-  const palette = [p0, p1, mix(1), mix(2)];
-  const out = Buffer.alloc(8);
-  out.writeUInt16LE(c0, 0);
-  out.writeUInt16LE(c1, 2);
+function colourBlock(texels: Uint8Array, out: Buffer, at: number): void {
+  const [c0, c1] = ends(texels);
+  const palette = new Float64Array(12);
+  from565(c0).forEach((v, c) => (palette[c] = v));
+  from565(c1).forEach((v, c) => (palette[3 + c] = v));
+  for (let c = 0; c < 3; c++)
+    for (let k = 1; k < 3; k++) palette[3 + 3 * k + c] = (palette[c]! * (3 - k) + palette[3 + c]! * k) / 3;
+  out.writeUInt16LE(c0, at);
+  out.writeUInt16LE(c1, at + 2);
   let bits = 0;
-  texels.forEach((texel, i) => {
+  // With equal ends the third and fourth colour would mean something else.
+  for (let i = 15; c0 !== c1 && i >= 0; i--) {
     let best = 0;
-    // With equal ends the third and fourth colour would mean something else.
-    if (c0 !== c1)
-      for (let k = 1; k < 4; k++)
-        if (distance(texel, palette[k]!) < distance(texel, palette[best]!)) best = k;
-    bits += best * 4 ** i;
-  });
-  out.writeUInt32LE(bits, 4);
-  return out;
+    for (let k = 1; k < 4; k++)
+      if (distance(texels, 4 * i, palette, 3 * k) < distance(texels, 4 * i, palette, 3 * best)) best = k;
+    bits = bits * 4 + best;
+  }
+  out.writeUInt32LE(bits, at + 4);
 }
 
 /** Eight bytes of alpha: largest and smallest, and for each texel the nearest of eight steps. */
-function alphaBlock(texels: number[][]): Buffer {
-  const values = texels.map((texel) => texel[3]!);
+function alphaBlock(texels: Uint8Array, out: Buffer, at: number): void {
+  const values = Array.from({ length: 16 }, (_, i) => texels[4 * i + 3]!);
   const high = Math.max(...values);
   const low = Math.min(...values);
+  if (high === low) {
+    out.writeBigUInt64LE(BigInt(high | (low << 8)), at);
+    return;
+  }
   const steps = [high, low, ...[1, 2, 3, 4, 5, 6].map((k) => (high * (7 - k) + low * k) / 7)];
   let bits = 0n;
   values.forEach((value, i) => {
     let best = 0;
-    if (high > low)
-      for (let k = 1; k < 8; k++) if (Math.abs(value - steps[k]!) < Math.abs(value - steps[best]!)) best = k;
+    for (let k = 1; k < 8; k++) if (Math.abs(value - steps[k]!) < Math.abs(value - steps[best]!)) best = k;
     bits |= BigInt(best) << BigInt(3 * i);
   });
-  const out = Buffer.alloc(8);
-  out.writeBigUInt64LE((bits << 16n) | BigInt(high) | (BigInt(low) << 8n));
-  return out;
+  out.writeBigUInt64LE((bits << 16n) | BigInt(high) | (BigInt(low) << 8n), at);
 }
 
-function encode(pixels: Pixels, layout: Layout): Buffer {
+/** The texels of one level in a layout. */
+export function encode(pixels: Pixels, layout: Layout): Buffer {
   if (layout === 'rgba8') return pixels.data;
-  const parts: Buffer[] = [];
-  for (let by = 0; by < Math.ceil(pixels.height / 4); by++)
-    for (let bx = 0; bx < Math.ceil(pixels.width / 4); bx++) {
-      const texels = block(pixels, bx, by);
-      if (layout === 'bc3') parts.push(alphaBlock(texels));
-      parts.push(colourBlock(texels));
-    }
-  return Buffer.concat(parts);
+  const wide = Math.ceil(pixels.width / 4);
+  const high = Math.ceil(pixels.height / 4);
+  const bytes = layout === 'bc3' ? 16 : 8;
+  const out = Buffer.alloc(wide * high * bytes);
+  const texels = new Uint8Array(64);
+  for (let i = 0; i < wide * high; i++) {
+    block(pixels, i % wide, Math.floor(i / wide), texels);
+    if (layout === 'bc3') alphaBlock(texels, out, i * bytes);
+    colourBlock(texels, out, i * bytes + bytes - 8);
+  }
+  return out;
 }
 
 /** Half the size, each texel the mean of four; colour weighed by alpha so that edges stay clean. */

@@ -41,6 +41,33 @@ beforeAll(() => {
   fs.writeFileSync(at('new.txt'), 'something new');
 });
 
+describe('find-key', () => {
+  test('prints the key of a locked archive with its place, or how many were tried', async () => {
+    const program = Buffer.alloc(20_000, 'some code; ');
+    program.fill(0, 9000, 9100);
+    key.copy(program, 9040);
+    fs.writeFileSync(at('game.bin'), program);
+    const found = await latch('find-key', at('game.bin'), at('keyed.hold'));
+    expect(found).toMatchObject({ code: 0, complaints: '' });
+    expect(found.out).toEqual([`${key.toString('hex')}  raw at byte 9040, opens 3 entries`]);
+    const { out } = await latch('find-key', at('game.bin'), at('keyed.hold'), '--all', '--json');
+    expect(JSON.parse(out[0]!)).toEqual({
+      key: key.toString('hex'),
+      offset: 9040,
+      spelling: 'raw',
+      entries: 3,
+    });
+    fs.writeFileSync(at('launcher.bin'), program.subarray(0, 9000));
+    expect(await latch('find-key', at('launcher.bin'), at('keyed.hold'))).toMatchObject({
+      code: 1,
+      out: [],
+      complaints: expect.stringMatching(/^No key in .*: \d+ candidates were held against pages\[0\]\.check/),
+    });
+    expect((await latch('find-key', at('game.bin'), at('open.hold'))).complaints).toContain('needs no key');
+    expect((await latch('find-key', at('nothing'), at('keyed.hold'))).code).toBe(2);
+  });
+});
+
 describe('entries', () => {
   test('a JSON line an entry', async () => {
     const { code, out } = await latch('entries', at('keyed.hold'), ...keyed, '--json');
@@ -363,6 +390,29 @@ describe('archives of several files and archives inside archives', () => {
     await latch('extract', again, ...script(), '--to', at('deepout'));
     expect(fs.readFileSync(path.join(at('deepout'), NAMES[1]!), 'utf8')).toBe('something new');
     expect((await latch('prove', again, ...script())).code).toBe(0);
+  });
+
+  test('one script goes to what no shipped script recognises, two from the outside in', async () => {
+    const wrapper = `
+format script: 1
+title: Wrapper
+recognise: [{ at: 0, text: WRAPPED }]
+records: { all: { tag: text(7), size: { type: u32, derived: size(data) }, data: bytes(size) } }
+parts: { all: { type: all, at: 0 } }
+entries: { each: all, path: file.stem + '.zip', payload: { field: data } }
+`;
+    fs.writeFileSync(at('wrapper.yaml'), wrapper);
+    const zip = fs.readFileSync(at('outer.zip'));
+    const size = Buffer.alloc(4);
+    size.writeUInt32LE(zip.length);
+    fs.writeFileSync(at('game.wrap'), Buffer.concat([Buffer.from('WRAPPED'), size, zip]));
+    const own = ['--script', at('wrapper.yaml')];
+    const inside = `${at('game.wrap')}//game.zip`;
+    const listed = (await latch('entries', at('outer.zip'))).out;
+    expect((await latch('entries', inside, ...own)).out).toEqual(listed);
+    const deepest = `${inside}//middle.tar//many/sample.idx`;
+    expect((await latch('entries', deepest, ...own, ...script())).out.length).toBe(3);
+    expect((await latch('entries', inside)).complaints).toContain('game.wrap, byte 0: is not recognised');
   });
 
   test('an entry that is not there, or no archive', async () => {

@@ -1,11 +1,13 @@
 import fs from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import picomatch from 'picomatch';
-import type { Archive, Entry, Nested } from '@/core/archive';
+import { entryAsShown, type Archive, type Entry, type Nested } from '@/core/archive';
 import { refOfSpan, FormatError, type BytesRef } from '@/core/bytes';
 import { planNested, proveArchive, type FilePlan, type Way } from '@/core/mod';
 import { sealNames, type ArchiveFile } from '@/core/script';
 import { extractEntries, TargetNames } from '@/platform/node/extract-files';
+import type { ExtractThread } from '@/platform/node/extract-threads';
 import { openFileSource } from '@/platform/node/file-source';
 import { readScriptFile } from '@/platform/node/script-shelf';
 import { writePlan } from '@/platform/node/write-plan';
@@ -16,7 +18,21 @@ import { UsageError } from './usage-error';
 export interface Output {
   out(line: string): void;
   complain(line: string): void;
+  /** A thread that opens the same archive and helps to extract; undefined where there are none. */
+  helper?(work: HelperWork): ExtractThread;
 }
+
+/** What a thread needs to know to help. */
+export interface HelperWork {
+  readonly path: string;
+  readonly given: OpenArguments;
+  readonly folder: string;
+  readonly stored: boolean;
+}
+
+/** Less than this is sooner done than a thread has started. */
+const WORTH_A_THREAD_BYTES = 24 << 20;
+const MOST_THREADS = 4;
 
 /** Runs `work` for each archive; one that fails does not keep the others from being tried. */
 async function forEach(
@@ -66,7 +82,8 @@ export function listEntries(
   output: Output,
 ): Promise<number> {
   return forEach(paths, given, output, ({ archive, path: file }) => {
-    for (const entry of archive.entries) {
+    for (const one of archive.entries) {
+      const entry = entryAsShown(archive, one);
       const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry) };
       if (given.json) output.out(JSON.stringify(facts));
       else
@@ -87,23 +104,35 @@ export async function extract(
   const matches = given.match.length > 0 ? picomatch(given.match, { dot: true }) : () => true;
   const names = new TargetNames();
   let matched = 0;
-  const code = await forEach(paths, given, output, async ({ archive }) => {
-    const chosen = archive.entries.filter((entry) => matches(entry.path));
+  const stored = given.stored ?? false;
+  const code = await forEach(paths, given, output, async ({ archive, path: file }) => {
+    const chosen = archive.entries
+      .map((entry) => entryAsShown(archive, entry))
+      .filter((entry) => matches(entry.path));
     matched += chosen.length;
+    const helpers = helpersFor(chosen, { path: file, given, folder: given.to, stored }, output);
     const { failed } = await extractEntries(archive, chosen, given.to, names, {
-      stored: given.stored ?? false,
+      stored,
+      helpers,
       onEntry({ entry, file, bytes, error }) {
         if (error) output.complain(error.message);
         else if (given.json)
           output.out(JSON.stringify({ index: entry.index, path: entry.path, file, bytes }));
         else output.out(file!);
       },
-    });
+    }).finally(() => Promise.all(helpers.map((helper) => helper.close())));
     return failed === 0;
   });
   if (code === 0 && matched === 0 && given.match.length > 0)
     throw new UsageError(`no entry matches ${given.match.join(' or ')}`);
   return code;
+}
+
+function helpersFor(entries: readonly Entry[], work: HelperWork, output: Output): ExtractThread[] {
+  const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
+  if (!output.helper || bytes < WORTH_A_THREAD_BYTES || entries.length < 32) return [];
+  const count = Math.min(MOST_THREADS, os.availableParallelism()) - 1;
+  return Array.from({ length: count }, () => output.helper!(work));
 }
 
 interface Change {
@@ -125,7 +154,7 @@ function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> 
   for (const change of changes) {
     const number = /^#(\d+)$/.exec(change.target)?.[1];
     const entries = archive.entries.filter((entry) =>
-      number === undefined ? entry.path === change.target : entry.index === Number(number),
+      number === undefined ? isCalled(archive, entry, change.target) : entry.index === Number(number),
     );
     if (entries.length > 1)
       throw new UsageError(
@@ -139,6 +168,11 @@ function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> 
   }
   return found;
 }
+
+/** Whether an entry has this path; one without a name has it with and without the ending of what it is. */
+const isCalled = (archive: Archive, entry: Entry, path: string): boolean =>
+  entry.path === path ||
+  (!entry.named && path.startsWith(`${entry.path}.`) && entryAsShown(archive, entry).path === path);
 
 export function repack(
   paths: string[],
@@ -184,7 +218,7 @@ function targetsOf(archive: Archive, main: string): Map<ArchiveFile, string> {
     path.join(path.dirname(main), archive.nameBeside(file, path.basename(main)));
   return new Map(
     archive.files
-      .filter(({ holder }) => !holder)
+      .filter(({ holders }) => !holders)
       .map((file) => [file, file.index === 0 ? main : beside(file)]),
   );
 }

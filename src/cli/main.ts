@@ -1,4 +1,8 @@
 import { writeSync } from 'node:fs';
+import { isMainThread, Worker, workerData } from 'node:worker_threads';
+import { ExtractThread, serveExtraction } from '@/platform/node/extract-threads';
+import type { HelperWork } from './commands';
+import { openGiven, openOptions } from './open';
 import { run } from './run';
 
 /** Lines are gathered, since a system call a line takes longer than the work itself. */
@@ -20,15 +24,22 @@ function flush(): void {
     }
 }
 
-process.exitCode = await run(process.argv.slice(2), {
-  out(line) {
-    lines.push(`${line}\n`);
-    held += line.length;
-    if (held > 1 << 16) flush();
-  },
-  complain(line) {
-    flush();
-    process.stderr.write(`${line}\n`);
-  },
-});
-flush();
+/** Threads are this same file again. */
+if (isMainThread) {
+  process.exitCode = await run(process.argv.slice(2), {
+    out(line) {
+      lines.push(`${line}\n`);
+      held += line.length;
+      if (held > 1 << 16) flush();
+    },
+    complain(line) {
+      flush();
+      process.stderr.write(`${line}\n`);
+    },
+    helper: (work) => new ExtractThread(new Worker(new URL(import.meta.url), { workerData: work })),
+  });
+  flush();
+} else {
+  const { path, given, folder, stored } = workerData as HelperWork;
+  serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, stored);
+}

@@ -1,9 +1,9 @@
 import fs from 'node:fs';
 import {
   entryNamed,
+  NameList,
   openArchive,
   openNested,
-  parseNameList,
   type Archive,
   type Nested,
   type OpenOptions,
@@ -13,7 +13,7 @@ import type { Script } from '@/core/script';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { readScriptFile, readShelf, scriptFor } from '@/platform/node/script-shelf';
+import { readScriptFile, readShelf, scriptFor, scriptsFor } from '@/platform/node/script-shelf';
 import { UsageError } from './usage-error';
 
 /** Options that every command has which opens archives. */
@@ -49,25 +49,20 @@ export function openOptions(given: OpenArguments): OpenOptions {
     const value = text.slice(at + 1);
     parameters.set(text.slice(0, at), /^-?\d{1,15}$/.test(value) ? Number(value) : value);
   }
-  const names = given.names.flatMap((file) => parseNameList(readText(file)));
+  const names = NameList.parse(Buffer.concat(given.names.flatMap((file) => [readList(file), LINE_END])));
   return { primitives: nodePrimitives, keys, parameters, names };
 }
 
 /**
  * Opens an archive, or one inside it: `game.bin//data/levels.zip` is the entry data/levels.zip of game.bin, opened
- * by what it is. Of several scripts the first is for the file and the last for the innermost archive.
+ * by what it is or by a script that is given.
  */
 export function openGiven(path: string, given: OpenArguments, options: OpenOptions): Opened {
   const [file = path, ...steps] = fs.existsSync(path) ? [path] : path.split('//');
   requireFile(file);
   for (const script of given.script) requireFile(script);
   const source = openFileSource(file);
-  const scriptOf = (depth: number, of: ByteSource): Script => {
-    const named = depth === steps.length ? given.script.at(-1) : given.script.slice(0, -1)[depth];
-    const script = named ? readScriptFile(named) : scriptFor(of, readShelf()).script;
-    if (depth === steps.length) refuseUnknown(script, options);
-    return script;
-  };
+  const scriptOf = scriptsByDepth(steps.length, given.script, options);
   const script = scriptOf(0, source);
   const companions = companionsOf(file, { given: givenFiles(given, script) });
   const whole: OpenOptions = { ...options, companion: companions.find };
@@ -89,6 +84,31 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
     source.close();
   };
   return { archive: nested.archive, nested, options: innermost, path, close };
+}
+
+/**
+ * Chooses a script for each depth: as many as there are depths go in this order; of fewer, the first go to what no shipped
+ * script recognises, and the last to the innermost archive.
+ */
+function scriptsByDepth(
+  deepest: number,
+  given: readonly string[],
+  options: OpenOptions,
+): (depth: number, of: ByteSource) => Script {
+  const left = [...given];
+  const outer = (of: ByteSource): Script => {
+    if (given.length > deepest) return readScriptFile(left.shift()!);
+    const shelf = readShelf();
+    const [known] = scriptsFor(of, shelf);
+    return !known && left.length > 0 ? readScriptFile(left.shift()!) : scriptFor(of, shelf).script;
+  };
+  return (depth, of) => {
+    if (depth < deepest) return outer(of);
+    const last = left.at(-1);
+    const script = last ? readScriptFile(last) : scriptFor(of, readShelf()).script;
+    refuseUnknown(script, options);
+    return script;
+  };
 }
 
 /** Parameters are for the innermost archive. */
@@ -122,7 +142,9 @@ export function requireFile(path: string): void {
   if (!found.isFile()) throw new UsageError(`${path}: is not a file`);
 }
 
-function readText(path: string): string {
+const LINE_END = Buffer.from('\n');
+
+function readList(path: string): Buffer {
   requireFile(path);
-  return fs.readFileSync(path, 'utf8');
+  return fs.readFileSync(path);
 }

@@ -2,6 +2,8 @@ import { Command, CommanderError, Option } from 'commander';
 import { FormatError } from '@/core/bytes';
 import { WAYS } from '@/core/mod';
 import { checkScript, extract, listEntries, prove, repack, type Output } from './commands';
+import { explain } from './explain';
+import { findKey } from './find-key';
 import { UsageError } from './usage-error';
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
@@ -56,6 +58,22 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .description('prove that the script describes the archive in both directions')
     .option('--json', 'the proof as JSON')
     .action(async (paths, options) => void (code = await prove(paths, options, output)));
+  opening(program.command('explain'))
+    .description('say of every field where it lies and what is in it, and what nothing explains')
+    .option('--most <count>', 'items of each list', '8')
+    .option('--json', 'a JSON line a field')
+    .action((paths: string[], options) => void (code = explain(paths, options, output)));
+  program
+    .command('find-key')
+    .description('look for the key of a locked archive in a program')
+    .argument('<program>', 'the program that opens the archive')
+    .argument('<archive>', 'the locked archive')
+    .option('--script <file>', 'format script; otherwise the shipped script that knows the file')
+    .option('--all', 'every key, instead of the first')
+    .option('--json', 'a JSON line a key')
+    .action(
+      (file: string, archive: string, options) => void (code = findKey(file, archive, options, output)),
+    );
   program
     .command('check-script')
     .description('check the text of format scripts')

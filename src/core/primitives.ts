@@ -28,6 +28,8 @@ export interface Primitives {
   /** RFC 1952. */
   gunzip(stored: Uint8Array, limit: number): Uint8Array;
   gzip(plain: Uint8Array, level: number): Uint8Array;
+  /** What the beginning of a stream gives that is cut off behind `stored`; throws where it is none. */
+  inflateStart(stored: Uint8Array, wrapping: 'raw' | 'zlib' | 'gzip'): Uint8Array;
   /** RFC 7932. */
   unbrotli(stored: Uint8Array, limit: number): Uint8Array;
   brotli(plain: Uint8Array): Uint8Array;

@@ -3,13 +3,20 @@ import { buildMod } from '@/server/builds';
 import { extractToFolder } from '@/server/extraction';
 import { installBuild, restoreGame } from '@/server/installations';
 import type { JobInput, JobKind } from '@/server/jobs';
+import { findKeysFor } from '@/server/key-finder';
 import { scanGame } from '@/server/scan';
 import { runTrial } from '@/server/trials';
+import { startKeySearch } from './key-search-thread';
 
 /** What each kind of job does; one line a kind. */
 export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) => Promise<unknown> } = {
   scan: ({ gameId }, job) => scanGame(gameId, job),
   extract: ({ gameId, entries, folder }, job) => extractToFolder(gameId, entries, folder, job),
+  'find-key': async (input, job) => {
+    const done = await findKeysFor(input, job, startKeySearch);
+    if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job);
+    return done;
+  },
   build: ({ gameId, modId }, job) => buildMod(gameId, modId, job),
   install: async ({ gameId, buildId }, job) => {
     const done = await installBuild(gameId, buildId, job);

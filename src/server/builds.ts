@@ -250,7 +250,7 @@ function report(
 /** The file on disk that an entry is in, through files that lie inside others. */
 function ownFileOf(archive: Archive, index: number): number {
   let file = archive.files[archive.entries[index]!.file]!;
-  while (file.holder) file = archive.files[file.holder.node.space.file]!;
+  while (file.holders) file = archive.files[file.holders[0]?.node.space.file ?? 0]!;
   return file.index;
 }
 

@@ -1,6 +1,6 @@
 import { spelledBytes } from '@/core/bytes';
 import { ArchiveRow, KeyRow, models, NameListRow } from '@/db';
-import { parseNameList } from '@/core/archive';
+import { NameList } from '@/core/archive';
 import { maskedKey } from './scan';
 import { UserError } from './user-error';
 
@@ -99,15 +99,15 @@ export async function removeKey(gameId: number, id: number): Promise<void> {
 export async function listNameLists(gameId: number): Promise<{ id: number; title: string; count: number }[]> {
   models();
   const lists = await NameListRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
-  return lists.map(({ id, title, names }) => ({ id, title, count: parseNameList(names).length }));
+  return lists.map(({ id, title, names }) => ({ id, title, count: NameList.parse(names).length }));
 }
 
 export async function addNameList(gameId: number, title: string, text: string): Promise<number> {
   models();
-  const names = parseNameList(text);
+  const names = NameList.parse(text);
   if (names.length === 0)
     throw new UserError(422, 'There is no path in this text. A name list has one path a line.');
-  await NameListRow.create({ gameId, title, names: names.join('\n') });
+  await NameListRow.create({ gameId, title, names: [...names].join('\n') });
   return names.length;
 }
 

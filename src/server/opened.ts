@@ -1,5 +1,5 @@
 import fs from 'node:fs';
-import { openArchive, type Archive, type Entry } from '@/core/archive';
+import { openArchive, type Archive, type Entry, type Names } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, KeyRow, models } from '@/db';
@@ -47,7 +47,7 @@ export function openFile(
   name: string,
   script: Script,
   keys: Keys,
-  names?: Iterable<string>,
+  names?: Names,
   companions: Companions = companionsOf(file, { nameOf: besides(name) }),
 ): { archive: Archive; close: () => void } {
   const source = openFileSource(file, name);

@@ -3,10 +3,10 @@ import path from 'node:path';
 import {
   kindOfPath,
   openArchive,
-  parseNameList,
-  typeOfHead,
+  NameList,
+  type Names,
+  typeOfEntry,
   type Archive,
-  type Entry,
   type OpenOptions,
 } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
@@ -47,7 +47,7 @@ interface Found {
 }
 
 /** Files of a folder with their relative paths; links are not followed, so that nothing outside is read. */
-function* filesBelow(folder: string): Generator<string> {
+export function* filesBelow(folder: string): Generator<string> {
   const open = [''];
   let seen = 0;
   while (open.length > 0) {
@@ -93,7 +93,7 @@ function recognise(folder: string, job: JobContext): Found[] {
 }
 
 /** Tries to open without a key, then with each key of the keyring, and says how far it got. */
-function unlock(found: Found, keys: readonly KeyRow[], names: readonly string[]): void {
+function unlock(found: Found, keys: readonly KeyRow[], names: Names): void {
   const { script } = found.shelved;
   const attempt = (bytes: Uint8Array | undefined): FormatError | undefined => {
     const options: OpenOptions = {
@@ -135,7 +135,10 @@ function unlock(found: Found, keys: readonly KeyRow[], names: readonly string[])
     tried === 0
       ? `the head is readable, so the script is right; a key is needed from byte ${byteOffset ?? 0} on`
       : `${tried} ${tried === 1 ? 'key' : 'keys'} tried: ${fieldPath ?? 'the index'} does not hold at byte ${byteOffset ?? 0}`;
-  found.nextStep = tried === 0 ? 'Add a key to the keyring.' : 'Add another key to the keyring.';
+  found.nextStep =
+    tried === 0
+      ? 'Add its key, or find it in the program of the game.'
+      : 'Add another key, or find it in the program of the game.';
 }
 
 function fail(found: Found, error: FormatError): void {
@@ -149,20 +152,9 @@ function fail(found: Found, error: FormatError): void {
   });
 }
 
-/** What an entry without a name is, by its first bytes. */
-function typeByBytes(archive: Archive, entry: Entry): ReturnType<typeof typeOfHead> {
-  if (entry.problem || entry.size === 0) return undefined;
-  try {
-    for (const chunk of archive.plain(entry).chunks()) return typeOfHead(chunk);
-  } catch (error) {
-    if (!(error instanceof FormatError)) throw error;
-  }
-  return undefined;
-}
-
 function entryRecords(archive: Archive): Parameters<typeof replaceEntries>[2] {
   return archive.entries.map((entry) => {
-    const type = entry.named ? undefined : typeByBytes(archive, entry);
+    const type = entry.named ? undefined : typeOfEntry(archive, entry);
     return {
       index: entry.index,
       path: type ? `${entry.path}.${type.ending}` : entry.path,
@@ -186,17 +178,19 @@ export async function scanGame(
   refreshShelf();
   const keys = await KeyRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
   const lists = await NameListRow.findAll({ where: { gameId } });
-  const names = new Set(lists.flatMap(({ names: text }) => parseNameList(text)));
+  // One list for all archives, so that its hashes are worked out once.
+  const given = NameList.parse(lists.map((list) => list.names).join('\n'));
+  const names = new Set(given);
   const found = recognise(game.folder, job);
   try {
     for (const one of found) {
       job.progress(0, found.length, 'items', `opening ${one.path}`);
-      unlock(one, keys, [...names]);
+      unlock(one, keys, given);
       for (const entry of one.archive?.entries ?? []) if (entry.named) names.add(entry.path);
     }
     // Names of one archive are names in all: those that keep only hashes are looked at again with all of them.
-    for (const one of found)
-      if (one.archive?.entries.some(({ named }) => !named)) unlock(one, keys, [...names]);
+    const all = [...names];
+    for (const one of found) if (one.archive?.entries.some(({ named }) => !named)) unlock(one, keys, all);
     return await save(gameId, found, job);
   } finally {
     for (const { source, companions, archive } of found) {

@@ -13,6 +13,7 @@ import type { Link } from '@/server/chain';
 import type { GameView } from '@/server/games';
 import type { InstallationView } from '@/server/installations';
 import type { JobView } from '@/server/jobs';
+import type { ProgramView } from '@/server/key-finder';
 import type { KeyView } from '@/server/keyring';
 import type { ChangeView, ModView } from '@/server/mods';
 import type { EntryDetail } from '@/server/preview';
@@ -33,6 +34,8 @@ export const useArchives = (id: number): UseQueryResult<ArchiveView[]> =>
   useQuery({ queryKey: ['archives', id], queryFn: () => api.get(`games/${id}/archives`) });
 export const useKeys = (id: number): UseQueryResult<KeyView[]> =>
   useQuery({ queryKey: ['keys', id], queryFn: () => api.get(`games/${id}/keys`) });
+export const usePrograms = (id: number, enabled: boolean): UseQueryResult<ProgramView[]> =>
+  useQuery({ queryKey: ['programs', id], enabled, queryFn: () => api.get(`games/${id}/programs`) });
 export const useNameLists = (id: number): UseQueryResult<{ id: number; title: string; count: number }[]> =>
   useQuery({ queryKey: ['names', id], queryFn: () => api.get(`games/${id}/names`) });
 export const useFolders = (id: number): UseQueryResult<{ folder: string; count: number; bytes: number }[]> =>

@@ -49,7 +49,7 @@ let count = 0;
 function game(entries = files(), more: HoldEntry[] = []): string {
   const folder = path.join(root, String(++count));
   fs.mkdirSync(path.join(folder, 'holds'), { recursive: true });
-  fs.writeFileSync(path.join(folder, 'Lanternfen.bin'), programFile('test', 60_000, GAME_KEY));
+  fs.writeFileSync(path.join(folder, 'Lanternfen.bin'), programFile('test', 60_000, [GAME_KEY]));
   fs.writeFileSync(path.join(folder, 'settings.ini'), '[game]\nscene=cellar\ntongue=en\n');
   writeHold(path.join(folder, 'holds', 'one.hold'), entries, {
     key: GAME_KEY,

@@ -5,7 +5,11 @@ import { PEOPLE, type Person } from '../drawing/figures';
 import { PROPS } from '../drawing/props';
 import { writeHold, type HoldEntry } from '../hold-writer';
 import { bell, chirp, mumble, tune, wash } from '../sounds';
+import { chestEntries } from './chest';
+import { openingSpool } from './film';
+import type { FrostParts } from './frost';
 import { GAME_KEY, programFile } from './program';
+import { ferrySongbook } from './songs';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
 
@@ -63,12 +67,12 @@ function amendedTexts(): HoldEntry[] {
 }
 
 /** Writes Lanternfen's folder. Everything in it follows from the sources here; two builds are identical. */
-export async function buildLanternfen(folder: string): Promise<void> {
+export async function buildLanternfen(folder: string): Promise<FrostParts> {
   const holds = path.join(folder, 'holds');
   fs.mkdirSync(holds, { recursive: true });
   const write = (name: string, data: Buffer | string): void =>
     fs.writeFileSync(path.join(folder, name), data);
-  write('Lanternfen.bin', programFile('Lanternfen', 1 << 20, GAME_KEY));
+  write('Lanternfen.bin', programFile('Lanternfen', 1 << 20, [GAME_KEY]));
   write('harbour-launcher.bin', programFile('launcher', 1 << 17));
   write(
     'readme.txt',
@@ -108,10 +112,24 @@ export async function buildLanternfen(folder: string): Promise<void> {
     GAME_KEY,
     true,
   );
+  hold(
+    'h05-chest.hold',
+    chestEntries(sheets.filter((entry) => entry.path.includes('/coat/'))),
+    5,
+    undefined,
+    true,
+  );
+  const { book, reels } = ferrySongbook();
+  fs.mkdirSync(path.join(folder, 'songs'));
+  write('songs/ferry.songbook', book);
+  reels.forEach((reel, i) => write(`songs/ferry.reel${i + 1}`, reel));
+  fs.mkdirSync(path.join(folder, 'spools'));
+  write('spools/opening.spool', await openingSpool());
   const amended: HoldEntry[] = amendedTexts();
   for (const recipe of amendedSheets()) amended.push(held(recipe.path, await drawSheet(recipe)));
   amended.push(held('voice/en/otter/thanks.wav', mumble('Keep it. Keep it. No.', 310)));
   hold('h90-amends.hold', amended, 90, GAME_KEY, false);
+  return { core, sheets: sheets.filter((entry) => !screens.includes(entry)) };
 }
 
 /** The card that lies in the game's box: the demo's own way of handing out the key. */

@@ -3,9 +3,10 @@ import { seeded } from '../random';
 
 /** The game's key. Like all of the demo world it is made from a word, so that every build has the same. */
 export const GAME_KEY = createHash('sha256').update('Oddharbour Works, Lanternfen, holds').digest();
+export const FROST_KEY = createHash('sha256').update('Oddharbour Works, Lanternfen, frost').digest();
+export const FROSTWATER_KEY = createHash('sha256').update('Oddharbour Works, Frostwater').digest();
 
 const NOTES = [
-  'Peatfire 3.2 Oddharbour Works',
   'holds/%s.hold',
   'cannot mount %s: the deck does not check',
   'lantern oil below one measure',
@@ -14,9 +15,14 @@ const NOTES = [
 
 /**
  * A program file: stretches like code, tables, texts and noise, with the key among things that look like
- * keys. `key` is left out for the launcher.
+ * keys. The launcher has no keys.
  */
-export function programFile(name: string, length: number, key?: Buffer): Buffer {
+export function programFile(
+  name: string,
+  length: number,
+  keys: readonly Buffer[] = [],
+  engine = 'Peatfire 3.2 Oddharbour Works',
+): Buffer {
   const random = seeded(`program ${name}`);
   const out = Buffer.alloc(length);
   for (let i = 0; i < length; i++) {
@@ -26,13 +32,13 @@ export function programFile(name: string, length: number, key?: Buffer): Buffer 
     else if (page === 2) out[i] = 0x20 + Math.floor(random() * 90);
     else out[i] = i & 1 ? 0 : Math.floor(random() * 256);
   }
-  NOTES.forEach((note, i) => out.write(`${note}\0`, 0x2000 + i * 64, 'latin1'));
+  [engine, ...NOTES].forEach((note, i) => out.write(`${note}\0`, 0x2000 + i * 64, 'latin1'));
   for (let decoy = 0; decoy < 24; decoy++) {
     const junk = createHash('sha256').update(`${name} decoy ${decoy}`).digest();
     const at = Math.floor(random() * (length - 128));
     if (decoy % 3 === 0) out.write(junk.toString('hex'), at, 'latin1');
     else junk.copy(out, at);
   }
-  if (key) key.copy(out, Math.floor(length * 0.61) | 7);
+  keys.forEach((key, i) => key.copy(out, Math.floor(length * (0.61 + 0.07 * i)) | 7));
   return out;
 }

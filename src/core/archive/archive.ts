@@ -68,6 +68,8 @@ export interface Archive {
   /** How many derived fields were compared with what they follow from. */
   readonly fieldsHeld: number;
   readonly coverage: Coverage;
+  /** Whether all plain bytes of an entry have been gone through, and everything over them held. */
+  isLookedThrough(entry: Entry): boolean;
   /** Lets go of what was unpacked into temporary files. */
   discard(): void;
   steps(entry: Entry): ResolvedStep[];

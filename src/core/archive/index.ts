@@ -1,7 +1,10 @@
 export type { Archive, Coverage, Entry, Stretch } from './archive';
 export { entryUnder } from './group-entries';
 export { kindOfPath, typeOfHead, type Kind } from './kind';
+export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';
+export { NameList, type Names } from './name-list';
 export { hashOfPath, parseNameList } from './names';
 export { entryNamed, entrySource, openNested, type Nested } from './nested';
 export { openArchive, recognises, type OpenOptions } from './open-archive';
+export { entryAsShown, typeOfEntry } from './unnamed';
 export { pathProblem, portablePath, standInPath } from './path';

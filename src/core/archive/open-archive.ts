@@ -1,5 +1,5 @@
 import { concatRefs, FormatError, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
-import { hashes, type HashState } from '../hashes';
+import { hashes } from '../hashes';
 import type { Primitives } from '../primitives';
 import {
   ArchiveFiles,
@@ -21,12 +21,16 @@ import {
   type PlainRef,
   type RecordNode,
   type ResolvedStep,
+  type FieldType,
+  type Recognition,
+  type RecordType,
   type Script,
   type Value,
 } from '../script';
 import type { Archive, Entry, Stretch } from './archive';
 import { coverageOf, payloadStretches } from './coverage';
 import type { EntryFacts } from './group-entries';
+import type { Names } from './name-list';
 import { EntryReader } from './read-entries';
 
 export interface OpenOptions {
@@ -35,14 +39,16 @@ export interface OpenOptions {
   /** Values of the script's parameters, where not their defaults. */
   readonly parameters?: ReadonlyMap<string, Value>;
   /** Paths known from elsewhere, for archives that keep hashes only. */
-  readonly names?: Iterable<string>;
+  readonly names?: Names;
   readonly budget?: Budget;
   /** Finds the files beside this one that its script names; without it there are none. */
   readonly companion?: FindCompanion;
+  /** Called before anything is read, with what will hold all that is, even when reading fails half-way. */
+  readonly onReading?: (context: ReadEvaluation) => void;
 }
 
 /** Whether a file's bytes bear one of the sets of marks of a script; without any, its name must end right. */
-export function recognises(script: Script, source: ByteSource): boolean {
+export function recognises(script: Recognition, source: ByteSource): boolean {
   if (script.marks.length === 0)
     return script.endings.some((ending) => source.name.toLowerCase().endsWith(ending.toLowerCase()));
   return script.marks.some((set) =>
@@ -84,6 +90,10 @@ class OpenedArchive implements Archive {
   readonly fieldsHeld: number;
   private readonly held: ArchiveFiles;
   readonly coverage: Archive['coverage'];
+  /** By entry: 1 where all of it has been gone through and held. */
+  private lookedThrough: Uint8Array | undefined;
+  private lastKnown: { entry: number; known: ReadonlyMap<string, Value> } | undefined;
+  private readonly deep = new Map<RecordType, readonly FieldType[]>();
 
   constructor(
     readonly script: Script,
@@ -102,6 +112,7 @@ class OpenedArchive implements Archive {
     );
     this.held = new ArchiveFiles(source, script, this.context, budget, options.companion);
     this.context.files = this.held;
+    options.onReading?.(this.context);
     const reader = new RecordReader(script, this.context, budget);
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
     const read = new EntryReader(this.context, options, (entry) => this.plain(entry).length);
@@ -225,11 +236,7 @@ class OpenedArchive implements Archive {
     const facts = this.factsOf(entry);
     const ref = withFacts(facts, () => unseal(steps, stored, this.context.primitives));
     const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
-    const deep = nodes.flatMap((node) =>
-      node.type.fields
-        .filter((field) => field.role.sort === 'derived' && field.role.deep)
-        .map((field) => ({ node, field })),
-    );
+    const deep = nodes.flatMap((node) => this.deepFields(node.type).map((field) => ({ node, field })));
     if (steps.length === 0 && deep.length === 0) return stored;
     const expected = entry.group.size ? entry.size : ref.length;
     const verify = (known: ReadonlyMap<string, Value>, length: number): void => {
@@ -240,7 +247,10 @@ class OpenedArchive implements Archive {
           actual: `${length}`,
         });
       const seen = Object.create(this.context) as ReadEvaluation;
-      seen.plain = () => ({ length, known, chunks: () => ref.chunks() });
+      seen.plain = (thing) =>
+        thing.sort === 'payload' && thing.index === entry.index
+          ? { length, known, chunks: () => ref.chunks() }
+          : this.context.plain(thing);
       for (const { node, field } of deep)
         try {
           verifyField(node, field, seen);
@@ -251,14 +261,19 @@ class OpenedArchive implements Archive {
         }
     };
     const { primitives } = this.context;
-    return {
+    const taken = new Set(
+      deep.flatMap(({ field }) => (field.role.sort === 'derived' ? [...field.role.from.hashesPayload] : [])),
+    );
+    const whole = (known: ReadonlyMap<string, Value>): void => {
+      this.lookedThrough ??= new Uint8Array(this.listed.count);
+      this.lookedThrough[entry.index] = 1;
+      this.lastKnown = { entry: entry.index, known };
+    };
+    const result: PlainRef = {
       length: expected,
+      learn: (hash) => (taken.has(hash) ? this.learnt(entry.index, result).get(hash) : undefined),
       *chunks() {
-        const states = new Map<string, HashState>();
-        for (const { field } of deep)
-          if (field.role.sort === 'derived')
-            for (const name of field.role.from.hashesPayload)
-              states.set(name, hashes.get(name)!.start(primitives));
+        const states = new Map([...taken].map((name) => [name, hashes.get(name)!.start(primitives)]));
         let length = 0;
         try {
           for (const chunk of ref.chunks()) {
@@ -266,12 +281,34 @@ class OpenedArchive implements Archive {
             length += chunk.length;
             yield chunk;
           }
-          verify(new Map([...states].map(([name, state]) => [name, canonicalHash(state.value())])), length);
+          const known = new Map([...states].map(([name, state]) => [name, canonicalHash(state.value())]));
+          verify(known, length);
+          whole(known);
         } catch (error) {
           throw error instanceof FormatError ? error.with(facts) : error;
         }
       },
     };
+    return result;
+  }
+
+  isLookedThrough(entry: Entry): boolean {
+    return this.lookedThrough?.[entry.index] === 1;
+  }
+
+  private learnt(entry: number, plain: PlainRef): ReadonlyMap<string, Value> {
+    if (this.lastKnown?.entry !== entry) for (const chunk of plain.chunks()) void chunk;
+    return this.lastKnown!.known;
+  }
+
+  /** Derived fields over payload bytes. */
+  private deepFields(type: RecordType): readonly FieldType[] {
+    let fields = this.deep.get(type);
+    if (!fields) {
+      fields = type.fields.filter((field) => field.role.sort === 'derived' && field.role.deep);
+      this.deep.set(type, fields);
+    }
+    return fields;
   }
 }
 

@@ -24,7 +24,7 @@ import {
 } from '../script';
 import type { Entry } from './archive';
 import { ColumnEntry, type EntryFacts, type ShownPath } from './group-entries';
-import { hashOfPath } from './names';
+import { NameHashes, sharedNameHashes } from './name-hashes';
 import type { OpenOptions } from './open-archive';
 import { pathProblem, standInPath } from './path';
 
@@ -47,6 +47,7 @@ export class EntryReader {
     const base = this.count;
     const pool = this.namePool(group);
     const facts = this.byColumns(group, rows, pool) ?? this.byRows(group, rows, pool);
+    if (group.sorted) this.checkOrder(group.sorted, rows, facts);
     this.groups.push(facts);
     this.count += facts.count;
     const kept = facts.rowOf && new Int32Array(rows.length).fill(-1);
@@ -58,6 +59,27 @@ export class EntryReader {
     facts.pieces?.forEach((pieces, i) => {
       for (const piece of pieces ?? []) if (piece instanceof HeldRecord) piece.entry = base + i;
     });
+  }
+
+  /** Numbers by their size, texts by their code units (ECMA-262, 7.2.13). */
+  private checkOrder(sorted: Compiled, rows: Items, { rowOf, count }: EntryFacts): void {
+    const column = rows instanceof RowTable && !rowOf ? columnOf(sorted, rows) : undefined;
+    let before: Value;
+    for (let i = 0; i < count; i++) {
+      const row = column ? undefined : (rows.at(rowOf ? rowOf[i]! : i) as RecordNode);
+      const value = row ? bare(sorted.run(this.context, row)) : column![i];
+      if (i > 0 && (before as number) > (value as number)) {
+        const at = (rows.at(rowOf ? rowOf[i]! : i) as RecordNode) ?? row;
+        throw new FormatError('derived-mismatch', {
+          ...this.factsOf(at),
+          fieldPath: `${at.path}, sorted`,
+          expected: `rows in the order of ${sorted.text}, so not below ${describeValue(before)}`,
+          actual: describeValue(value),
+          remedy: 'The program may search this table by halves and would not find the entry',
+        });
+      }
+      before = value;
+    }
   }
 
   /** The entry of a number; made anew each time. */
@@ -75,7 +97,7 @@ export class EntryReader {
   }
 
   /** Tables of plain rows are worked out a column at a time; undefined where that is not enough. */
-  private byColumns(group: EntriesType, rows: Items, pool: Map<string, string>): EntryFacts | undefined {
+  private byColumns(group: EntriesType, rows: Items, pool: NamePool): EntryFacts | undefined {
     const { payload } = group;
     if (!(rows instanceof RowTable) || group.where || group.align) return undefined;
     if (payload.sort !== 'placed' && payload.sort !== 'in order') return undefined;
@@ -96,9 +118,10 @@ export class EntryReader {
     const file = payload.file ? this.context.fileNumber(payload.file.name, 0) : 0;
     const { length } = this.context.files.all[file]!.space.source;
     const problems = new Map<number, FormatError>();
+    const areSizesRight = !sizes || sizes.buffer === stored.buffer;
     for (let i = 0; i < rows.length; i++) {
+      if (offsets[i]! + stored[i]! <= length && (areSizesRight || sizes[i] === stored[i]!)) continue;
       const size = sizes?.[i];
-      if (offsets[i]! + stored[i]! <= length && (size === undefined || size === stored[i]!)) continue;
       const row = rows.at(i)!;
       const facts = this.factsOf(row);
       const problem = this.payloadProblem(group, row, file, offsets[i]!, stored[i]!, size, facts);
@@ -122,7 +145,7 @@ export class EntryReader {
   }
 
   /** One row after the other. */
-  private byRows(group: EntriesType, rows: Items, pool: Map<string, string>): EntryFacts {
+  private byRows(group: EntriesType, rows: Items, pool: NamePool): EntryFacts {
     const room = rows.length;
     const rowOf = new Int32Array(group.where ? room : 0);
     const offsets = new Float64Array(room);
@@ -213,29 +236,19 @@ export class EntryReader {
   }
 
   /** Paths by their hash: those the archive lists itself, then those given. */
-  private namePool({ names, hashing }: EntriesType): Map<string, string> {
-    const pool = new Map<string, string>();
-    if (!hashing) return pool;
+  private namePool({ names, hashing }: EntriesType): NamePool {
+    if (!hashing) return { get: () => undefined };
+    const { primitives, names: given = [] } = this.options;
     const seed = hashing.seed && BigInt(asInteger(hashing.seed.run(this.context, undefined)));
-    const add = (name: string): void => {
-      const hash = hashOfPath(name, hashing, this.options.primitives, seed);
-      if (!pool.has(hash)) pool.set(hash, name);
-    };
-    if (names) {
-      const listed = flattened(
-        withFacts({ fieldPath: 'entries.names' }, () => names.run(this.context, undefined)),
-        this.context,
-      );
-      for (let i = 0; i < listed.length; i++) add(asText(listed.at(i)));
-    }
-    for (const name of this.options.names ?? [])
-      try {
-        add(name);
-      } catch (error) {
-        // A list of many games may have names that this encoding cannot spell; they are none of this archive.
-        if (!(error instanceof FormatError)) throw error;
-      }
-    return pool;
+    const shared = sharedNameHashes(given, hashing, primitives, seed);
+    if (!names) return shared;
+    const listed = flattened(
+      withFacts({ fieldPath: 'entries.names' }, () => names.run(this.context, undefined)),
+      this.context,
+    );
+    const texts = Array.from({ length: listed.length }, (_, i) => asText(listed.at(i)));
+    const own = new NameHashes(texts, hashing, primitives, seed, true);
+    return { get: (hash) => own.get(hash) ?? shared.get(hash) };
   }
 
   private factsOf(row: RecordNode): { fieldPath: string; byteOffset: number; file: string } {
@@ -245,12 +258,14 @@ export class EntryReader {
   private readEntry(
     group: EntriesType,
     row: RecordNode,
-    pool: Map<string, string>,
+    pool: NamePool,
     behind: ReadonlyMap<number, number>,
   ): ReadRow {
     const facts = this.factsOf(row);
     const value = (of: Compiled, name: string): Value =>
       withFacts({ ...facts, fieldPath: `${row.path}, ${name}` }, () => of.run(this.context, row));
+    const count = (of: Compiled, name: string): number =>
+      withFacts({ ...facts, fieldPath: `${row.path}, ${name}` }, () => asCount(of.run(this.context, row)));
     const hash = group.hash && hexOf64(asInteger(value(group.hash, 'hash')));
     const stated = group.path && value(group.path, 'path');
     const given = stated === undefined ? hash && pool.get(hash) : asText(stated);
@@ -287,15 +302,15 @@ export class EntryReader {
             ),
           )
         : 0;
-      storedSize = asCount(value(payload.size, 'payload.size'));
-      if (payload.sort === 'placed') offset = asCount(value(payload.at, 'payload.at'));
+      storedSize = count(payload.size, 'payload.size');
+      if (payload.sort === 'placed') offset = count(payload.at, 'payload.at');
       else {
-        const from = behind.get(file) ?? asCount(value(payload.from, 'payload.from'));
-        const unit = group.align ? Math.max(1, asCount(value(group.align, 'payload.align'))) : 1;
+        const from = behind.get(file) ?? count(payload.from, 'payload.from');
+        const unit = group.align ? Math.max(1, count(group.align, 'payload.align')) : 1;
         offset = Math.ceil(from / unit) * unit;
       }
     }
-    const size = group.size && asCount(value(group.size, 'size'));
+    const size = group.size && count(group.size, 'size');
     const time = group.modified && Number(asInteger(value(group.modified, 'modified')));
     const modified = time !== undefined && Math.abs(time) <= MOST_SECONDS ? time : undefined;
     const problem = this.payloadProblem(group, row, file, offset, storedSize, size, facts);
@@ -326,7 +341,9 @@ export class EntryReader {
   }
 
   private holderOf(value: Value, facts: { fieldPath: string }): RecordNode {
-    if (typeof value === 'object' && 'sort' in value && value.sort === 'record') return value;
+    const held =
+      typeof value === 'object' && 'sort' in value && value.sort === 'region' ? value.content : value;
+    if (typeof held === 'object' && 'sort' in held && held.sort === 'record') return held;
     throw new FormatError('bad-value', {
       ...facts,
       expected: 'the record with the payload',
@@ -370,6 +387,11 @@ export class EntryReader {
   }
 }
 
+/** Finds the path that belongs to a hash of 16 hexadecimal digits. */
+interface NamePool {
+  get(hash: string): string | undefined;
+}
+
 /** What one row says of its entry. */
 interface ReadRow {
   readonly offset: number;
@@ -388,6 +410,8 @@ interface ReadRow {
 function columnOf(of: Compiled, table: RowTable): Float64Array | undefined {
   const column = of.column?.(tableInputs(table, undefined, 0, table.length));
   if (!column) return undefined;
+  const alone = table.parts.type.fields[fieldAlone(of, table)]?.shape;
+  if (alone?.sort === 'scalar' && alone.scalar.name.startsWith('u')) return column;
   // Not for…of, which takes three times as long over a million numbers.
   for (let i = 0; i < column.length; i++) if (!(column[i]! >= 0)) return undefined;
   return column;

@@ -93,7 +93,7 @@ function describe(code: FormatErrorCode, facts: FormatErrorFacts): string {
   else if (facts.actual !== undefined) text += ` (found ${facts.actual})`;
   if (facts.why) text += `; ${facts.why}`;
   if (facts.remedy) text += `. ${facts.remedy}`;
-  return `${text}.`;
+  return /[?!.]$/.test(text) ? text : `${text}.`;
 }
 
 /** Runs `work` and adds facts to a FormatError that leaves it. */

@@ -112,7 +112,8 @@ describe('lzss, in every layout', () => {
           flags: fc.constantFrom('lowest', 'highest'),
           literal: fc.constantFrom('one', 'zero'),
           order: fc.constantFrom('little', 'big'),
-          length: fc.constantFrom('high', 'low'),
+          length: fc.constantFrom('high', 'low', 'middle'),
+          more: fc.constantFrom('nothing', 'byte'),
           places: fc.constantFrom('distance', 'absolute'),
           bias: fc.constantFrom(0, 1),
           start: fc.constantFrom(0, 238),
@@ -123,6 +124,29 @@ describe('lzss, in every layout', () => {
         },
       ),
     );
+  });
+
+  test('with a mark at its end, whatever stands behind the size', () => {
+    fc.assert(
+      fc.property(samples, fc.constantFrom('nothing', 'byte'), (plain, more) => {
+        const given = { end: 'zero', bias: 0, more };
+        const stored = encode('lzss', plain, given);
+        expect([...stored.subarray(-2)]).toEqual([0, 0]);
+        for (const limit of [plain.length, plain.length + 100])
+          expect(Buffer.from(decode('lzss', stored, limit, given)).equals(plain)).toBe(true);
+      }),
+    );
+  });
+
+  test('a length in the middle of the word, and one that a byte makes longer', () => {
+    // Place 0xabc as bc a., length 3 + 5 as .5, over a window of blanks.
+    const middle = Uint8Array.of(0b00, 0xbc, 0xa5);
+    const given = { length: 'middle', places: 'absolute', fill: 0x20 };
+    expect(Buffer.from(decode('lzss', middle, 8, given)).toString()).toBe(' '.repeat(8));
+    // Length 15, so that 4 more are added: 3 + 15 + 4.
+    const longer = Uint8Array.of(0b01, 0x61, 0x00, 0xf0, 0x04);
+    expect(Buffer.from(decode('lzss', longer, 23, { more: 'byte' })).toString()).toBe('a'.repeat(23));
+    expect(() => decode('lzss', longer.subarray(0, 4), 23, { more: 'byte' })).toThrow('beyond the end');
   });
 
   test('a hand-made stream: a literal, then a match that overlaps itself', () => {

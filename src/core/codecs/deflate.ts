@@ -11,6 +11,7 @@ function deflating(
   about: string,
   decode: 'inflateRaw' | 'inflateZlib' | 'gunzip',
   encode: 'deflateRaw' | 'deflateZlib' | 'gzip',
+  wrapping: 'raw' | 'zlib' | 'gzip',
 ): Codec {
   return {
     name,
@@ -18,17 +19,25 @@ function deflating(
     mostExpansion: MOST_EXPANSION,
     decode: (stored, limit, primitives) => primitives[decode](stored, limit),
     encode: (plain, primitives) => primitives[encode](plain, LEVEL),
+    start: (stored, primitives) => primitives.inflateStart(stored, wrapping),
   };
 }
 
-export const deflate = deflating('deflate', 'raw deflate (RFC 1951)', 'inflateRaw', 'deflateRaw');
+export const deflate = deflating('deflate', 'raw deflate (RFC 1951)', 'inflateRaw', 'deflateRaw', 'raw');
 export const zlib = deflating(
   'zlib',
   'deflate with the zlib head and Adler-32 (RFC 1950)',
   'inflateZlib',
   'deflateZlib',
+  'zlib',
 );
-export const gzip = deflating('gzip', 'deflate with the gzip head and CRC-32 (RFC 1952)', 'gunzip', 'gzip');
+export const gzip = deflating(
+  'gzip',
+  'deflate with the gzip head and CRC-32 (RFC 1952)',
+  'gunzip',
+  'gzip',
+  'gzip',
+);
 
 export const brotli: Codec = {
   name: 'brotli',

@@ -15,8 +15,12 @@ interface Layout {
   readonly flagsLowFirst: boolean;
   readonly literalFlag: number;
   readonly isLittle: boolean;
-  /** Whether the length is in the low bits of the word. */
-  readonly lengthLow: boolean;
+  /** Where the length is in the word; in the middle, it parts the low byte of the place from the rest. */
+  readonly lengthAt: 'high' | 'low' | 'middle';
+  /** Whether the greatest length is followed by a byte that is added to it. */
+  readonly hasMore: boolean;
+  /** Whether a match of all zeros ends it. */
+  readonly endsWithZero: boolean;
   readonly places: 'absolute' | 'distance';
   readonly start: number;
   readonly bias: number;
@@ -31,15 +35,18 @@ function layoutOf(settings: Settings): Layout {
   const window = numberSetting(settings, 'window');
   const least = numberSetting(settings, 'minimum');
   const lengthBits = WORD_BITS - Math.log2(window);
+  const hasMore = wordSetting(settings, 'more') === 'byte';
   return {
     window,
     lengthBits,
     least,
-    most: least + 2 ** lengthBits - 1,
+    most: least + 2 ** lengthBits - 1 + (hasMore ? 255 : 0),
     flagsLowFirst: wordSetting(settings, 'flags') === 'lowest',
     literalFlag: wordSetting(settings, 'literal') === 'one' ? 1 : 0,
     isLittle: wordSetting(settings, 'order') === 'little',
-    lengthLow: wordSetting(settings, 'length') === 'low',
+    lengthAt: wordSetting(settings, 'length') as Layout['lengthAt'],
+    hasMore,
+    endsWithZero: wordSetting(settings, 'end') === 'zero',
     places: wordSetting(settings, 'places') === 'absolute' ? 'absolute' : 'distance',
     start: numberSetting(settings, 'start'),
     bias: numberSetting(settings, 'bias'),
@@ -58,7 +65,17 @@ export const lzss: Codec = {
     flags: { about: 'which bit of a flag byte comes first', default: 'lowest', words: ['lowest', 'highest'] },
     literal: { about: 'the flag of a literal', default: 'one', words: ['one', 'zero'] },
     order: { about: 'byte order of a match', default: 'little', words: ['little', 'big'] },
-    length: { about: 'which bits of a match are its length', default: 'high', words: ['high', 'low'] },
+    length: {
+      about: 'which bits of a match are its length; in the middle, behind the low byte of the place',
+      default: 'high',
+      words: ['high', 'low', 'middle'],
+    },
+    more: {
+      about: 'what follows a match of the greatest length',
+      default: 'nothing',
+      words: ['nothing', 'byte'],
+    },
+    end: { about: 'how the end is told', default: 'size', words: ['size', 'zero'] },
     places: {
       about: 'whether a match says a place in the window or a distance',
       default: 'distance',
@@ -69,7 +86,8 @@ export const lzss: Codec = {
     fill: { about: 'the byte that fills the window at first', default: 0 },
   },
   check(settings) {
-    const { window, least, start, fill } = layoutOf(settings);
+    const { window, least, start, fill, lengthAt, lengthBits, endsWithZero, places, bias } =
+      layoutOf(settings);
     const isPower = Number.isInteger(Math.log2(window));
     if (
       !isPower ||
@@ -85,6 +103,16 @@ export const lzss: Codec = {
           'a window of 256 to 32768 bytes (a power of two), a minimum of 1 to 255, a start in the window',
         actual: `window ${window}, minimum ${least}, start ${start}`,
       });
+    if (lengthAt === 'middle' && lengthBits > 8)
+      throw new FormatError('bad-value', {
+        expected: "a window of 256 bytes or more with 'length: middle'",
+        actual: `${window}`,
+      });
+    if (endsWithZero && (places !== 'distance' || bias !== 0))
+      throw new FormatError('bad-value', {
+        expected: "'places: distance' and 'bias: 0' with 'end: zero', or a real match would end it",
+        actual: `places ${places}, bias ${bias}`,
+      });
   },
   decode(stored, limit, _primitives, settings) {
     return decode(stored, limit, layoutOf(settings));
@@ -96,12 +124,13 @@ export const lzss: Codec = {
 
 function decode(stored: Uint8Array, limit: number, layout: Layout): Uint8Array {
   const out = new GrowingBytes(limit);
-  const { window, lengthBits, start, least } = layout;
-  const lengthMask = 2 ** lengthBits - 1;
+  const { window, start, least } = layout;
+  const greatest = 2 ** layout.lengthBits - 1;
   let at = 0;
-  while (at < stored.length) {
+  let ended = false;
+  while (at < stored.length && !ended) {
     const flags = stored[at++]!;
-    for (let i = 0; i < 8 && at < stored.length && out.length < limit; i++) {
+    for (let i = 0; i < 8 && at < stored.length && (out.length < limit || layout.endsWithZero); i++) {
       const flag = (flags >> (layout.flagsLowFirst ? i : 7 - i)) & 1;
       if (flag === layout.literalFlag) {
         out.push(stored[at++]!);
@@ -112,18 +141,39 @@ function decode(stored: Uint8Array, limit: number, layout: Layout): Uint8Array {
         ? stored[at]! | (stored[at + 1]! << 8)
         : (stored[at]! << 8) | stored[at + 1]!;
       at += 2;
-      const length = (layout.lengthLow ? word & lengthMask : word >> (WORD_BITS - lengthBits)) + least;
-      const place = layout.lengthLow ? word >> lengthBits : word & (window - 1);
+      if (layout.endsWithZero && word === 0) {
+        ended = true;
+        break;
+      }
+      const { size, place } = unpack(word, layout);
+      let length = size + least;
+      if (layout.hasMore && size === greatest) {
+        if (at >= stored.length) throw new RangeError('a match runs beyond the end');
+        length += stored[at++]!;
+      }
       const distance =
         layout.places === 'distance'
           ? place + layout.bias
           : ((start + out.length - place - 1) & (window - 1)) + 1;
       copy(out, distance, Math.min(length, limit - out.length), layout.fill);
     }
-    if (out.length >= limit) break;
+    if (out.length >= limit && !layout.endsWithZero) break;
   }
   if (at < stored.length) throw new RangeError(`${stored.length - at} bytes are left over`);
   return out.finish();
+}
+
+function unpack(word: number, { lengthAt, lengthBits, window }: Layout): { size: number; place: number } {
+  const mask = 2 ** lengthBits - 1;
+  if (lengthAt === 'low') return { size: word & mask, place: word >> lengthBits };
+  if (lengthAt === 'high') return { size: word >> (WORD_BITS - lengthBits), place: word & (window - 1) };
+  return { size: (word >> 8) & mask, place: (word & 255) | ((word >> (8 + lengthBits)) << 8) };
+}
+
+function pack(size: number, place: number, { lengthAt, lengthBits }: Layout): number {
+  if (lengthAt === 'low') return (place << lengthBits) | size;
+  if (lengthAt === 'high') return (size << (WORD_BITS - lengthBits)) | place;
+  return (place & 255) | (size << 8) | ((place >> 8) << (8 + lengthBits));
 }
 
 /** A match may reach into the window as it was before anything came out. */
@@ -134,8 +184,9 @@ function copy(out: GrowingBytes, distance: number, length: number, fill: number)
 }
 
 function encode(plain: Uint8Array, layout: Layout): Uint8Array {
-  const { window, least, most, lengthBits, start } = layout;
-  const out = new GrowingBytes(plain.length + Math.ceil(plain.length / 8) + 16, plain.length + 16);
+  const { window, least, most, start } = layout;
+  const greatest = 2 ** layout.lengthBits - 1;
+  const out = new GrowingBytes(plain.length + Math.ceil(plain.length / 8) + 24, plain.length + 16);
   const search = searcher(
     plain,
     Math.min(window, window - 1 + (layout.places === 'distance' ? layout.bias : 0)),
@@ -157,6 +208,11 @@ function encode(plain: Uint8Array, layout: Layout): Uint8Array {
     flag(layout.literalFlag);
     out.push(plain[at]!);
   };
+  const match = (word: number): void => {
+    flag(1 - layout.literalFlag);
+    out.push(layout.isLittle ? word & 255 : word >> 8);
+    out.push(layout.isLittle ? word >> 8 : word & 255);
+  };
   for (let at = 0; at < plain.length;) {
     let found = search(at);
     if (found && at + 1 < plain.length) {
@@ -167,17 +223,16 @@ function encode(plain: Uint8Array, layout: Layout): Uint8Array {
       literal(at++);
       continue;
     }
-    flag(1 - layout.literalFlag);
     const place =
       layout.places === 'distance'
         ? found.distance - layout.bias
         : (start + at - found.distance) & (window - 1);
-    const size = found.length - least;
-    const word = layout.lengthLow ? (place << lengthBits) | size : (size << (WORD_BITS - lengthBits)) | place;
-    out.push(layout.isLittle ? word & 255 : word >> 8);
-    out.push(layout.isLittle ? word >> 8 : word & 255);
+    const size = Math.min(greatest, found.length - least);
+    match(pack(size, place, layout));
+    if (layout.hasMore && size === greatest) out.push(found.length - least - size);
     at += found.length;
   }
+  if (layout.endsWithZero) match(0);
   return out.finish();
 }
 

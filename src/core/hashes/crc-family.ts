@@ -1,10 +1,10 @@
 import type { Hash } from './hash';
 
 /** A CRC in the terms of the usual parameter model (Williams, A painless guide to CRC error detection algorithms). */
-interface CrcModel {
+export interface CrcModel {
   readonly name: string;
   readonly about: string;
-  readonly width: 16 | 32;
+  readonly width: 8 | 16 | 32;
   /** Not reflected. */
   readonly polynomial: number;
   readonly start: number;
@@ -20,7 +20,7 @@ function reflect(value: number, bits: number): number {
 
 function tableOf({ width, polynomial, isReflected }: CrcModel): Uint32Array {
   const table = new Uint32Array(256);
-  const mask = width === 32 ? 0xffffffff : 0xffff;
+  const mask = 2 ** width - 1;
   const turned = reflect(polynomial, width);
   for (let i = 0; i < 256; i++) {
     let value = isReflected ? i : (i << (width - 8)) >>> 0;
@@ -33,10 +33,11 @@ function tableOf({ width, polynomial, isReflected }: CrcModel): Uint32Array {
   return table;
 }
 
-function crc(model: CrcModel): Hash {
+/** The CRC of a model, `final` being what its last state is combined with. */
+export function crc(model: CrcModel): Hash {
   let table: Uint32Array | undefined;
   const { name, about, width, isReflected } = model;
-  const mask = width === 32 ? 0xffffffff : 0xffff;
+  const mask = 2 ** width - 1;
   return {
     name,
     about,

@@ -30,6 +30,18 @@ describe('hashes', () => {
     ['crc32mpeg2', '123456789', '376e6e7'],
     ['crc16', '123456789', 'bb3d'],
     ['crc16ccitt', '123456789', '29b1'],
+    // By hand: 3132 + 3334 + 35 (with a zero behind or in front).
+    ['sum16be', '12345', (0x3132 + 0x3334 + 0x3500).toString(16)],
+    ['sum16le', '12345', (0x3231 + 0x3433 + 0x35).toString(16)],
+    ['sum32be', '12345', ((0x31323334 + 0x35000000) % 2 ** 32).toString(16)],
+    ['sum32le', '12345', (0x34333231 + 0x35).toString(16)],
+    ['xor16be', '12345', (0x3132 ^ 0x3334 ^ 0x3500).toString(16)],
+    ['xor16le', '12345', (0x3231 ^ 0x3433 ^ 0x35).toString(16)],
+    ['xor32be', '12345', (0x31323334 ^ 0x35000000).toString(16)],
+    ['xor32le', '12345', (0x34333231 ^ 0x35).toString(16)],
+    // Published examples of Fletcher-16.
+    ['fletcher16', 'abcde', 'c8f0'],
+    ['fletcher16', 'abcdef', '2057'],
     // Test vectors of the FNV draft.
     ['fnv32', 'a', '50c5d7e'],
     ['fnv64', 'a', 'af63bd4c8601b7be'],

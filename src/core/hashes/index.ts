@@ -10,9 +10,11 @@ import { crcFamily } from './crc-family';
 import { md5, sha1, sha256, sha512 } from './digests';
 import { murmur3 } from './murmur3';
 import { fnv64, stringHashes } from './string-hashes';
-import { sum32 } from './sum';
+import { sum32, wordSums } from './sum';
 import { xxh32, xxh64 } from './xxhash';
 
+export { crc } from './crc-family';
+export { fnvOfLines } from './line-kernel';
 export type { Hash, HashState } from './hash';
 
 /** Every checksum and hash that a format script may name. */
@@ -33,6 +35,7 @@ export const hashes = new Registry<Hash>('hash', [
   sha256,
   sha512,
   sum32,
+  ...wordSums,
 ]);
 
 /** The hash of all bytes of `ref`, taken piece by piece. */

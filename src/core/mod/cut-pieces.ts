@@ -1,15 +1,13 @@
 import type { Archive, Entry } from '../archive';
 import { collect, refOfBytes, refOfSpan, sliceOf, type BytesRef } from '../bytes';
 import { asCount, fieldIndex, type RecordNode } from '../script';
+import { shareOut } from './share-out';
 import type { WriteEvaluation } from './write-evaluation';
 
 /** Payloads up to this length are cut up in memory. */
 const MOST_HELD = 16 << 20;
 
-/**
- * Cuts new payloads for entries that lie in several pieces. As many bytes as before are cut as they were;
- * more or fewer are shared out in the proportion of the pieces, in whole units, and the last takes the rest.
- */
+/** Cuts new payloads for entries that lie in several pieces. */
 export class CutPieces {
   private readonly known = new Map<BytesRef, Map<RecordNode, BytesRef>>();
 
@@ -31,15 +29,11 @@ export class CutPieces {
     if (payload.sort !== 'pieces') return cuts;
     const unit = payload.unit ? Math.max(1, asCount(payload.unit.run(this.archive.context, entry.row))) : 1;
     const ref = this.readable(stored);
+    const lengths = pieces.map((piece) => piece.fieldLength(fieldIndex(piece, payload.field)));
     let from = 0;
-    let behind = 0;
-    pieces.forEach((piece, i) => {
-      behind += piece.fieldLength(fieldIndex(piece, payload.field));
-      const share = (behind / Math.max(1, entry.storedSize)) * stored.length;
-      const whole = stored.length === entry.storedSize ? behind : Math.round(share / unit) * unit;
-      const to = i === pieces.length - 1 ? stored.length : Math.max(from, Math.min(whole, stored.length));
-      cuts.set(piece, sliceOf(ref, from, to - from));
-      from = to;
+    shareOut(lengths, stored.length, unit).forEach((end, i) => {
+      cuts.set(pieces[i]!, sliceOf(ref, from, end - from));
+      from = end;
     });
     return cuts;
   }

@@ -1,4 +1,4 @@
-import type { Archive } from '../archive';
+import type { Archive, Coverage } from '../archive';
 import { refOfBytes, refOfSpan, type BytesRef } from '../bytes';
 import type { Placed } from './layout';
 
@@ -10,10 +10,22 @@ export function paddingOf(
   anew: boolean,
 ): { bytes: BytesRef; from: number | undefined } {
   const from = item.from - padding;
-  const before = archive.coverage.gaps.some(
-    (gap) => gap.file === file && gap.offset === from && gap.length === padding,
-  );
-  if (!anew && before) return { bytes: refOfSpan(archive.files[file]!.space.source, from, padding), from };
+  if (!anew && gapsOf(archive.coverage, file).get(from) === padding)
+    return { bytes: refOfSpan(archive.files[file]!.space.source, from, padding), from };
   const fill = item.sort === 'payload' ? item.fill : 0;
   return { bytes: refOfBytes(new Uint8Array(padding).fill(fill)), from: undefined };
+}
+
+const known = new WeakMap<Coverage, Map<number, ReadonlyMap<number, number>>>();
+
+/** Lengths of the gaps in a file by where they begin. */
+function gapsOf(coverage: Coverage, file: number): ReadonlyMap<number, number> {
+  let byFile = known.get(coverage);
+  if (!byFile) known.set(coverage, (byFile = new Map<number, ReadonlyMap<number, number>>()));
+  let gaps = byFile.get(file);
+  if (!gaps) {
+    const own = coverage.gaps.filter((gap) => gap.file === file);
+    byFile.set(file, (gaps = new Map(own.map(({ offset, length }) => [offset, length]))));
+  }
+  return gaps;
 }

@@ -1,10 +1,11 @@
 import type { Archive } from '../archive';
-import { concatRefs, FormatError, refOfSpan, withFacts, type BytesRef, type ByteSink } from '../bytes';
-import { resolveSeal, seal, type ArchiveFile, type RecordNode, type RegionNode } from '../script';
+import { concatRefs, FormatError, refOfSpan, type BytesRef, type ByteSink } from '../bytes';
+import { type ArchiveFile, type RecordNode, type RegionNode } from '../script';
 import { layoutItems, place, rotatePayloads, type LayoutItem, type Placed } from './layout';
 import { paddingOf } from './padding';
 import { PlannedPlaces } from './planned-places';
 import { regionsOf } from './regions';
+import { sealChange } from './seal-change';
 import { appendChanged, refuseTiedPlaces, shareIdentical, type Way } from './ways';
 import { WriteEvaluation, type NewPayload } from './write-evaluation';
 
@@ -78,7 +79,7 @@ export function planArchive(
     const segmentsOf = (file: ArchiveFile): Segment[] =>
       toSegments(archive, file, places.inFile(file.index), evaluation, anew);
     const files = archive.files
-      .filter(({ holder }) => !holder)
+      .filter(({ holders }) => !holders)
       .map((file) => ({ file, segments: segmentsOf(file), length: places.sizeOfFile(file.index) }));
     return { archive, files, length: files.reduce((sum, { length }) => sum + length, 0), discard };
   } catch (error) {
@@ -98,35 +99,6 @@ function refuseBroken(archive: Archive): void {
       actual: `${overlap.length} bytes by ${overlap.what}`,
       remedy: 'An archive whose parts overlap cannot be laid out anew',
     });
-}
-
-function sealChange(
-  archive: Archive,
-  evaluation: WriteEvaluation,
-  payloads: Map<number, NewPayload>,
-  index: number,
-  plain: BytesRef,
-): void {
-  const entry = archive.entries[index];
-  if (!entry)
-    throw new FormatError('bad-value', {
-      expected: `an entry below ${archive.entries.length}`,
-      actual: `${index}`,
-    });
-  if (entry.pieces?.length === 0 && plain.length > 0)
-    throw new FormatError('does-not-fit', {
-      fieldPath: entry.path,
-      expected: 'nothing, since the archive has no piece for it',
-      actual: `${plain.length} bytes`,
-    });
-  const payload: NewPayload = { plain, stored: plain, changed: true };
-  payloads.set(index, payload);
-  withFacts({ fieldPath: entry.path }, () => {
-    const steps = resolveSeal(entry.group.seal, evaluation, entry.row);
-    const sealed = seal(steps, plain, archive.context.primitives, evaluation.spools);
-    payload.stored = sealed.stored;
-    payload.blockSizes = sealed.blockSizes;
-  });
 }
 
 /** Lays out and works out until places and lengths no longer change. */
@@ -276,39 +248,16 @@ function recordSegments(
   return segments;
 }
 
-/**
- * Streams one file of a plan in order. `copy`, where given, moves stretches of the old file in one go; neighbours that
- * lay side by side in the source become one stretch.
- */
+/** Streams one file of a plan in order. */
 export function emit(
   plan: FilePlan,
   sink: ByteSink,
-  hooks: { copy?: (from: number, length: number) => void; progress?: (done: number) => void } = {},
+  hooks: { progress?: (done: number) => void } = {},
 ): void {
-  let run: { from: number; length: number } | undefined;
   let done = 0;
-  const flush = (): void => {
-    if (!run) return;
-    if (hooks.copy) hooks.copy(run.from, run.length);
-    else
-      for (const chunk of refOfSpan(plan.file.space.source, run.from, run.length).chunks()) sink.write(chunk);
-    done += run.length;
-    run = undefined;
-    hooks.progress?.(done);
-  };
   for (const segment of plan.segments) {
-    if (segment.copyFrom !== undefined) {
-      if (run && run.from + run.length === segment.copyFrom) run.length += segment.length;
-      else {
-        flush();
-        run = { from: segment.copyFrom, length: segment.length };
-      }
-      continue;
-    }
-    flush();
     for (const chunk of segment.bytes.chunks()) sink.write(chunk);
     done += segment.length;
     hooks.progress?.(done);
   }
-  flush();
 }

@@ -76,14 +76,28 @@ export class PlannedPlaces implements Places {
 
   span(from: number, length: number, file: number): BytesRef {
     const found: BytesRef[] = [];
-    const add = (place: number, long: number, bytes: () => BytesRef): void => {
-      const start = Math.max(from, place);
-      const stop = Math.min(from + length, place + long);
-      if (start < stop) found.push(sliceOf(bytes(), start - place, stop - start));
-    };
-    for (const one of this.placed[file] ?? []) {
-      add(one.place - one.padding, one.padding, () => paddingOf(this.archive, file, one, this.anew).bytes);
-      add(one.place, one.length, () => this.bytesOf(one, file));
+    const placed = this.placed[file] ?? [];
+    const end = from + length;
+    for (let i = firstBehind(placed, from); i < placed.length; i++) {
+      const one = placed[i]!;
+      const start = one.place - one.padding;
+      if (start >= end) break;
+      const cut = (bytes: BytesRef, at: number, low: number, high: number): void => {
+        if (low < high) found.push(sliceOf(bytes, low - at, high - low));
+      };
+      if (one.padding > 0 && from < one.place)
+        cut(
+          paddingOf(this.archive, file, one, this.anew).bytes,
+          start,
+          Math.max(from, start),
+          Math.min(end, one.place),
+        );
+      const low = Math.max(from, one.place);
+      const high = Math.min(end, one.place + one.length);
+      if (low >= high) continue;
+      if (one.item.sort === 'record')
+        found.push(this.evaluation.range(one.item.node, low - one.place, high - one.place));
+      else cut(this.bytesOf(one, file), one.place, low, high);
     }
     return concatRefs(found);
   }
@@ -95,6 +109,19 @@ export class PlannedPlaces implements Places {
       return this.evaluation.stored({ sort: 'payload', index: item.entries[0]!.index });
     return this.archive.context.span(item.from, length, file);
   }
+}
+
+/** The first of those placed in order that ends behind a place. */
+function firstBehind(placed: readonly Placed[], place: number): number {
+  let low = 0;
+  let high = placed.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const one = placed[middle]!;
+    if (one.place + one.length <= place) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 function lengthOf(placed: readonly Placed[]): number {

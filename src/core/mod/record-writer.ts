@@ -9,7 +9,7 @@ import {
   describeValue,
   encodeText,
   isItems,
-  itemNode,
+  isRest,
   RowTable,
   sameValue,
   writeDigits,
@@ -65,12 +65,13 @@ export class RecordWriter {
 
   /** Items of a derived list follow from their number. */
   private items(piece: PieceWriter, list: Items, field: FieldType, node: RecordNode): void {
-    const { role } = field;
-    const isMade = role.sort === 'derived' && this.evaluation.makesItems(node, field);
+    const made = this.evaluation.makesItems(node, field)
+      ? this.evaluation.madeItems(node, field, list)
+      : undefined;
     const length = this.evaluation.listLength(node, field, list);
     for (let i = 0; i < length; i++) {
       const read = list.at(i);
-      const value = isMade ? role.from.run(this.evaluation, itemNode(node, i)) : read;
+      const value = made ? made.at(i) : read;
       if (isSort(value, 'record')) this.record(piece, value as RecordNode);
       else this.plain(piece, value, read, this.shapeOf(field.shape, node), field, node);
     }
@@ -124,7 +125,7 @@ export class RecordWriter {
     field: FieldType,
     node: RecordNode,
   ): BytesRef {
-    if (shape.size === 'rest') return ref;
+    if (isRest(shape.size)) return ref;
     const size = asCount(shape.size.run(this.evaluation, node));
     if (ref.length !== size)
       throw new FormatError('does-not-fit', {
@@ -159,7 +160,7 @@ export class RecordWriter {
       out.set(bytes, scalar.size);
       return out;
     }
-    if (shape.size === 'rest') return bytes;
+    if (isRest(shape.size)) return bytes;
     const length = asCount(shape.size.run(this.evaluation, node));
     if (bytes.length > length)
       throw new FormatError('does-not-fit', {

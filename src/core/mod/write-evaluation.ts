@@ -6,6 +6,8 @@ import {
   bare,
   entryOf,
   fieldIndex,
+  isConstant,
+  isItems,
   resolveSeal,
   RowTable,
   seal,
@@ -24,7 +26,9 @@ import { composeBits } from './compose-bits';
 import { CutPieces } from './cut-pieces';
 import { InnerFiles } from './inner-files';
 import { Lengths } from './lengths';
+import { MadeItems } from './made-items';
 import { PieceWriter } from './piece-writer';
+import { bytesWithin } from './record-range';
 import { RecordWriter } from './record-writer';
 import { sameSteps } from './same-steps';
 
@@ -64,6 +68,7 @@ export class WriteEvaluation implements Evaluation {
   private readonly writer = new RecordWriter(this);
   private values = new Map<object, Map<number, Value[]>>();
   private regions = new Map<RegionNode, BytesRef>();
+  private contents = new Map<RegionNode, BytesRef>();
   private memory = new WeakMap<object, Map<string, unknown>>();
 
   constructor(
@@ -81,6 +86,7 @@ export class WriteEvaluation implements Evaluation {
   forget(): void {
     this.values = new Map();
     this.regions = new Map();
+    this.contents = new Map();
     this.memory = new WeakMap();
     this.lengths.forget();
     this.inner.forget();
@@ -175,7 +181,17 @@ export class WriteEvaluation implements Evaluation {
   }
 
   field(node: RecordNode, index: number): Value {
-    return bare(this.valueOf(node, index));
+    const value = this.valueOf(node, index);
+    const field = node.type.fields[index]!;
+    if (field.repeat && isItems(value) && this.makesItems(node, field))
+      return this.madeItems(node, field, value);
+    return bare(value);
+  }
+
+  /** The items of a derived list as they will be. */
+  madeItems(node: RecordNode, field: FieldType, read: Items): MadeItems {
+    const make = (): MadeItems => new MadeItems(this, node, field, () => this.listLength(node, field, read));
+    return this.remember(read, 'made', make);
   }
 
   /** The value as it will be written, spelled as it was read where it has not changed. */
@@ -242,8 +258,14 @@ export class WriteEvaluation implements Evaluation {
   /** How many items a list will have: one that is worked out follows its count, any other stays as it is. */
   listLength(node: RecordNode, field: FieldType, list: Items): number {
     const { repeat } = field;
-    const follows = repeat?.sort === 'count' && this.makesItems(node, field);
-    return follows ? asCount(repeat.count.run(this, node)) : list.length;
+    if (repeat?.sort !== 'count' || !this.makesItems(node, field)) return list.length;
+    try {
+      return asCount(repeat.count.run(this, node));
+    } catch (error) {
+      // A count that is itself derived from the list cannot say how long it is to be.
+      if (error instanceof FormatError && error.facts.why === NEEDS_ITSELF) return list.length;
+      throw error;
+    }
   }
 
   /** The new stored bytes that a record's payload field gets, or one that holds a file. */
@@ -258,7 +280,7 @@ export class WriteEvaluation implements Evaluation {
   private circle(node: RecordNode, field: FieldType): FormatError {
     return new FormatError('script-wrong', {
       fieldPath: `${node.path}.${field.name}`,
-      why: 'this derived field needs its own value',
+      why: NEEDS_ITSELF,
       remedy:
         "Take the field out of the range it is made over, with before(self, '...') or zeroed(self, '...'), or ask for was(...)",
     });
@@ -335,14 +357,15 @@ export class WriteEvaluation implements Evaluation {
     return this.original.payloadAt(entry);
   }
 
-  around(node: RecordNode, name: string, mode: 'before' | number): BytesRef {
+  around(node: RecordNode, name: string, mode: 'before' | 'behind' | number): BytesRef {
     const index = fieldIndex(node, name);
     const { fields } = node.type;
     const piece = new PieceWriter();
-    for (const field of fields.slice(0, index)) this.writer.field(piece, node, field);
+    if (mode !== 'behind') for (const field of fields.slice(0, index)) this.writer.field(piece, node, field);
     if (mode === 'before') return piece.finish();
     const start = this.lengths.startOfField(node, index);
-    piece.bytes(new Uint8Array(this.lengths.ofField(node, fields[index]!, start)).fill(mode));
+    if (mode !== 'behind')
+      piece.bytes(new Uint8Array(this.lengths.ofField(node, fields[index]!, start)).fill(mode));
     for (const field of fields.slice(index + 1)) this.writer.field(piece, node, field);
     return piece.finish();
   }
@@ -351,6 +374,11 @@ export class WriteEvaluation implements Evaluation {
     const piece = new PieceWriter();
     this.writer.field(piece, node, field);
     return piece.finish();
+  }
+
+  /** Some of a record's bytes; fields that have none in there are not asked for. */
+  range(node: RecordNode, from: number, to: number): BytesRef {
+    return bytesWithin(this, node, from, to);
   }
 
   /** The record's bytes with every field as it will be. */
@@ -368,10 +396,20 @@ export class WriteEvaluation implements Evaluation {
     return piece.pieces();
   }
 
+  /** Whether what is in a region comes out as it was read, without looking. */
+  private isConstant({ field }: RegionNode): boolean {
+    return isConstant({ ...field, region: undefined }, this.archive.script.records);
+  }
+
   private plainOf(region: RegionNode): BytesRef {
+    let plain = this.contents.get(region);
+    if (plain) return plain;
+    if (this.isConstant(region))
+      return refOfSpan(region.inner.source, region.innerOffset, region.plainLength);
     const piece = new PieceWriter();
     this.writer.value(piece, region.content, region.field, region.owner);
-    return piece.finish();
+    this.contents.set(region, (plain = piece.finish()));
+    return plain;
   }
 
   /** A region is sealed anew only when what is in it, or what seals it, has changed. */
@@ -385,9 +423,11 @@ export class WriteEvaluation implements Evaluation {
   }
 
   private sealedAnew(region: RegionNode, steps: NonNullable<FieldType['region']>['seal']): BytesRef {
-    const plain = collect(this.plainOf(region));
     const now = resolveSeal(steps, this, region.owner);
     const before = resolveSeal(steps, this.original, region.owner);
+    if (this.isConstant(region) && sameSteps(now, before))
+      return refOfSpan(region.space.source, region.offset, region.storedLength);
+    const plain = collect(this.plainOf(region));
     const was = collect(refOfSpan(region.inner.source, region.innerOffset, region.plainLength));
     if (equalBytes(plain, was) && sameSteps(now, before))
       return refOfBytes(collect(refOfSpan(region.space.source, region.offset, region.storedLength)));
@@ -397,5 +437,6 @@ export class WriteEvaluation implements Evaluation {
   }
 }
 
+const NEEDS_ITSELF = 'this derived field needs its own value';
 /** Stands for a value that is being worked out. */
 const PENDING = Object.freeze({ sort: 'text', text: '', raw: new Uint8Array(0) }) as Value;

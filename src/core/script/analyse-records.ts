@@ -1,4 +1,5 @@
 import type { Located } from './located';
+import { isRest } from './rest';
 import type { FieldShape, FieldType, RecordType } from './types';
 import { unitLength } from './texts';
 
@@ -14,6 +15,26 @@ export function analyseRecords(records: ReadonlyMap<string, RecordType>, at: Loc
     }
   }
   for (const record of records.values()) record.flat = isFlat(record);
+  for (let changed = true; changed;) {
+    changed = false;
+    for (const record of records.values()) {
+      if (!record.constant || record.fields.every((field) => isConstant(field, records))) continue;
+      record.constant = false;
+      changed = true;
+    }
+  }
+}
+
+/** Whether a field's bytes are carried as they are, whatever changes elsewhere. */
+export function isConstant(field: FieldType, records: ReadonlyMap<string, RecordType>): boolean {
+  const { role, shape, isPayload, region } = field;
+  if (isPayload || (region && region.seal.length > 0)) return false;
+  if (role.sort !== 'carried' && role.sort !== 'fixed') return role.sort === 'computed';
+  return shapesOf(shape).every((one) => {
+    if (one.sort === 'choice') return isConstant({ ...field, shape: one }, records);
+    if (one.sort === 'record') return records.get(one.name)!.constant;
+    return one.sort !== 'padding';
+  });
 }
 
 const shapesOf = (shape: FieldShape): FieldShape[] =>
@@ -41,9 +62,7 @@ function isElastic(field: FieldType, records: ReadonlyMap<string, RecordType>): 
         return isMade && field.repeat !== undefined;
       case 'text':
       case 'bytes':
-        return (
-          isMade && (shape.size === 'rest' || shape.size.linear?.name !== undefined || !shape.size.linear)
-        );
+        return isMade && (isRest(shape.size) || shape.size.linear?.name !== undefined || !shape.size.linear);
       default:
         return false;
     }
@@ -59,7 +78,7 @@ function isFlat(record: RecordType): boolean {
       if (shape.sort === 'scalar' || shape.sort === 'bits' || shape.sort === 'none') return true;
       if (shape.sort === 'ended text') return unitLength(shape.encoding) === 1;
       if (shape.sort !== 'bytes' && shape.sort !== 'text') return false;
-      if (shape.size === 'rest' || !shape.size.linear) return false;
+      if (isRest(shape.size) || !shape.size.linear) return false;
       const { name } = shape.size.linear;
       if (name === undefined) return true;
       const before = record.byName.get(name);
@@ -94,5 +113,5 @@ function leastOf(shape: FieldShape): number {
   if (shape.sort === 'ended text') return unitLength(shape.encoding);
   if (shape.sort === 'variable') return 1;
   if (shape.sort !== 'bytes' && shape.sort !== 'text') return 0;
-  return shape.size !== 'rest' && shape.size.linear?.name === undefined ? (shape.size.linear?.plus ?? 0) : 0;
+  return !isRest(shape.size) && shape.size.linear?.name === undefined ? (shape.size.linear?.plus ?? 0) : 0;
 }

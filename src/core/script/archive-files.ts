@@ -1,6 +1,20 @@
-import { collect, FormatError, memorySource, refOfSpan, withFacts, type ByteSource } from '../bytes';
+import {
+  collect,
+  concatRefs,
+  FormatError,
+  joinedSource,
+  memorySource,
+  refOfSpan,
+  withFacts,
+  type ByteSource,
+  type BytesRef,
+  type Stretched,
+} from '../bytes';
 import type { Budget } from './budget';
-import { absolute, HeldRecord, type RecordNode, type Space } from './model';
+import { flattened } from './evaluation';
+import { fieldIndex } from './field-index';
+import type { Items } from './items';
+import { absolute, type RecordNode, type Space } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { resolveSeal, unseal } from './seal';
 import { numberedRows } from './table';
@@ -17,8 +31,14 @@ export interface ArchiveFile {
   /** As it is called beside the opened one; for the bytes inside a field, what they are inside of. */
   readonly fileName: string;
   readonly space: Space;
-  /** The field that holds its bytes, where they lie inside one. */
-  readonly holder: { readonly node: HeldRecord; readonly field: number } | undefined;
+  /** The fields that hold its bytes, where they lie inside one or, in pieces, inside several. */
+  readonly holders: readonly FileHolder[] | undefined;
+}
+
+export interface FileHolder {
+  readonly node: RecordNode;
+  /** Number of the field. */
+  readonly field: number;
 }
 
 /** Finds a file beside the one that was opened, by the name that the script works out. */
@@ -48,7 +68,7 @@ export class ArchiveFiles {
   ) {
     const space: Space = { source: main, fileOffset: 0, within: '', file: 0 };
     this.all = [
-      { index: 0, type: undefined, number: 0, fileName: baseName(main.name), space, holder: undefined },
+      { index: 0, type: undefined, number: 0, fileName: baseName(main.name), space, holders: undefined },
     ];
   }
 
@@ -155,7 +175,7 @@ export class ArchiveFiles {
       number,
       fileName,
       space: { source, fileOffset: 0, within: '', file: index },
-      holder: undefined,
+      holders: undefined,
     };
   }
 
@@ -165,25 +185,40 @@ export class ArchiveFiles {
     from: FileType['from'] & { sort: 'inside' },
     path: string,
   ): ArchiveFile {
-    const node = asHeld(from.of.run(this.context, undefined));
-    const field = node.type.byName.get(from.field);
-    if (field === undefined)
-      throw new FormatError('script-wrong', {
-        expected: `a field of ${node.type.name}`,
-        actual: `'${from.field}'`,
-      });
-    const byteOffset = absolute(node.space, node.offset + node.fieldStart(field));
-    const stored = refOfSpan(
-      node.space.source,
-      node.offset + node.fieldStart(field),
-      node.fieldLength(field),
-    );
-    const source = withFacts({ byteOffset }, () => {
-      const steps = resolveSeal(from.seal, this.context, node);
+    const held = from.of.run(this.context, undefined);
+    const list: Items = from.inPieces ? flattened(held, this.context) : [held];
+    const holders = Array.from({ length: list.length }, (_, i): FileHolder => {
+      const node = asHolder(list.at(i));
+      return { node, field: fieldIndex(node, from.field) };
+    });
+    const source = this.contentOf(holders, from, path);
+    return {
+      index,
+      type,
+      number: 0,
+      fileName: path,
+      space: { source, fileOffset: 0, within: path, file: index },
+      holders,
+    };
+  }
+
+  private contentOf(
+    holders: readonly FileHolder[],
+    from: FileType['from'] & { sort: 'inside' },
+    path: string,
+  ): ByteSource {
+    const stretches = holders.map(stretchOf);
+    const [first] = stretches;
+    const name = `${this.all[0]!.space.source.name}, ${path}`;
+    const byteOffset = first && absolute(holders[0]!.node.space, first.offset);
+    return withFacts({ byteOffset }, () => {
+      const steps = resolveSeal(from.seal, this.context, from.inPieces ? undefined : holders[0]!.node);
       if (steps.length === 0)
-        return viewOf(node.space.source, node.offset + node.fieldStart(field), stored.length);
+        return first && stretches.length === 1
+          ? viewOf(first.source, first.offset, first.length)
+          : joinedSource(stretches, name);
+      const stored = stretches.length === 1 ? spanOf(first!) : concatRefs(stretches.map(spanOf));
       const plain = unseal(steps, stored, this.context.primitives);
-      const name = `${node.space.source.name}, ${path}`;
       if (plain.length <= MOST_HELD_INSIDE) {
         this.budget.spendBytes(plain.length);
         return memorySource(collect(plain), name);
@@ -193,19 +228,21 @@ export class ArchiveFiles {
       for (const chunk of plain.chunks()) spool.write(chunk);
       return spool.source;
     });
-    return {
-      index,
-      type,
-      number: 0,
-      fileName: path,
-      space: { source, fileOffset: 0, within: path, file: index },
-      holder: { node, field },
-    };
   }
 }
 
-function asHeld(value: Value): HeldRecord {
-  if (value instanceof HeldRecord) return value;
+const stretchOf = ({ node, field }: FileHolder): Stretched => ({
+  source: node.space.source,
+  offset: node.offset + node.fieldStart(field),
+  length: node.fieldLength(field),
+});
+
+const spanOf = ({ source, offset, length }: Stretched): BytesRef => refOfSpan(source, offset, length);
+
+function asHolder(value: Value): RecordNode {
+  const held =
+    typeof value === 'object' && 'sort' in value && value.sort === 'region' ? value.content : value;
+  if (typeof held === 'object' && 'sort' in held && held.sort === 'record') return held;
   throw new FormatError('script-wrong', {
     expected: 'the record whose field holds the file',
     actual: describeValue(value),

@@ -22,6 +22,13 @@ export interface KnownNames {
   readonly others: ReadonlySet<string>;
 }
 
+/** What a table says itself; every object has names such as `constructor` besides, which a script must not reach. */
+const own = <T>(table: Readonly<Record<string, T>>, word: string): T | undefined =>
+  Object.hasOwn(table, word) ? table[word] : undefined;
+
+/** Functions that ask for the bytes of a thing and not for what is in it. */
+const OF_BYTES = new Set(['plain', 'stored', 'size', 'place', 'end']);
+
 /** Names with a meaning of their own. */
 const SPECIAL: Record<string, Run> = {
   self: (_context, node) => node,
@@ -83,7 +90,7 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
   }
 
   function name(word: string, at: number): Run {
-    const special = SPECIAL[word];
+    const special = own(SPECIAL, word);
     if (special) {
       mentions.add(word);
       return special;
@@ -108,7 +115,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       mentions.add('file');
       return (context) => context.fileSize;
     }
-    if (of === 'file' && FILE_NAMES[word]) return FILE_NAMES[word];
+    const name = of === 'file' ? own(FILE_NAMES, word) : undefined;
+    if (name) return name;
     if (of === 'file') throw wrong(at, 'file.size, file.name, file.stem or file.ending', `file.${word}`);
     if (of === 'key') {
       if (!known.keys.has(word)) throw wrong(at, 'a key of this script', word, suggestion(word, known.keys));
@@ -126,7 +134,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     return constant(words.get(word));
   }
 
-  function member(expression: Expression & { kind: 'member' }): Run {
+  /** `asItLies` keeps a region around a list, for what is asked of its bytes. */
+  function member(expression: Expression & { kind: 'member' }, asItLies = false): Run {
     const { of, name: word, at } = expression;
     if (of.kind === 'name') {
       const found = spaced(of.name, word, at);
@@ -146,7 +155,7 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (!known.others.has(word)) throw wrong(at, 'a field', `'${word}'`, suggestion(word, known.others));
     mentions.add(word);
     const inner = compile(of);
-    return (context, node) => memberOf(inner(context, node), word, context);
+    return (context, node) => memberOf(inner(context, node), word, context, asItLies);
   }
 
   function call({ name: word, args, at }: Expression & { kind: 'call' }): Run {
@@ -170,7 +179,7 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
         suggestion(word, ['if', 'was', 'where', 'first', ...functions.keys()]),
       );
     if (args.length < called.least || args.length > called.most)
-      throw wrong(at, `${called.least} to ${called.most} arguments for ${word}`, `${args.length}`);
+      throw wrong(at, `${argumentCount(called)} for ${word}`, `${args.length}`);
     if (word === 'plain' || word === 'stored') {
       const [of] = args;
       if (of?.kind === 'name') bytesOf.add(of.name);
@@ -179,7 +188,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     // What goes through the bytes of a whole file waits as well.
     if (word === 'span' && args.length > 2) bytesOf.add('payload');
     if (hashes.get(word) && isPlainPayload(args[0])) hashesPayload.add(word);
-    const runs = args.map(compile);
+    const asksBytes = OF_BYTES.has(word);
+    const runs = args.map((arg) => (asksBytes && arg.kind === 'member' ? member(arg, true) : compile(arg)));
     return (context, node) => {
       context.spend(1);
       return called.run(
@@ -275,16 +285,16 @@ function lookUp(word: string, context: Evaluation, node: RecordNode | undefined)
   throw senseless(`'${word}' to be in reach`, 'no such field in this record, those around it, or the parts');
 }
 
-function memberOf(of: Value, word: string, context: Evaluation): Value {
+function memberOf(of: Value, word: string, context: Evaluation, asItLies = false): Value {
   if (of === undefined) return undefined;
   if (isItems(of)) return context.fieldOfAll(of, word);
   if (typeof of === 'object' && 'sort' in of) {
-    if (of.sort === 'region') return memberOf(context.content(of), word, context);
+    if (of.sort === 'region') return memberOf(context.content(of), word, context, asItLies);
     if (of.sort === 'record') {
       const index = of.type.byName.get(word);
       if (index !== undefined) {
         const value = context.field(of, index);
-        return isRegion(value) ? transparent(value, context) : value;
+        return isRegion(value) && !asItLies ? transparent(value, context) : value;
       }
     }
   }
@@ -319,3 +329,6 @@ function suggestion(word: string, known: Iterable<string>): string | undefined {
   const near = nearest(word, known);
   return near ? `Did you mean '${near}'?` : undefined;
 }
+
+const argumentCount = ({ least, most }: { least: number; most: number }): string =>
+  least === most ? `${most} argument${most === 1 ? '' : 's'}` : `${least} to ${most} arguments`;

@@ -13,6 +13,13 @@ const SPACE = 0x20;
 
 const isBlank = (byte: number | undefined): boolean => byte === SPACE || byte === 0;
 
+/** What a digit of at most base 16 stands for; 99 for all else. */
+function digitOf(byte: number): number {
+  if (byte >= ZERO && byte <= 0x39) return byte - ZERO;
+  const letter = byte | 0x20;
+  return letter >= 0x61 && letter <= 0x66 ? letter - 0x57 : 99;
+}
+
 /**
  * The number that digits spell; blanks and zeros around it are left out. A first byte with its highest bit set
  * means the bytes behind it are the number itself, big endian, as tar has it for sizes beyond its digits.
@@ -31,7 +38,7 @@ export function readDigits(bytes: Uint8Array, base: Digits['base']): KeptNumber 
   while (to > from && isBlank(raw[to - 1])) to--;
   let value = 0;
   for (let i = from; i < to; i++) {
-    const digit = Number.parseInt(String.fromCharCode(raw[i]!), 36);
+    const digit = digitOf(raw[i]!);
     if (!(digit < base))
       throw senseless(`digits of base ${base}`, JSON.stringify(String.fromCharCode(...raw.subarray(0, 40))));
     value = value * base + digit;

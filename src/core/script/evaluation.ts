@@ -43,8 +43,8 @@ export interface Evaluation {
   plainLength(thing: RegionNode | PayloadHandle): number;
   stored(thing: Placed): BytesRef;
   plain(thing: RegionNode | PayloadHandle): PlainRef;
-  /** The record's bytes from its start up to a field, or all of it with that field filled with one byte. */
-  around(node: RecordNode, field: string, mode: 'before' | number): BytesRef;
+  /** The record's bytes from its start up to a field, those behind it, or all of it with that field filled with one byte. */
+  around(node: RecordNode, field: string, mode: 'before' | 'behind' | number): BytesRef;
   /** Where in the record a field begins, in bytes. */
   fieldPlace(node: RecordNode, field: string): number;
   payloadOf(row: RecordNode): PayloadHandle | undefined;
@@ -66,6 +66,8 @@ export interface Evaluation {
 /** Plain bytes whose hashes may have been taken on an earlier pass. */
 export interface PlainRef extends BytesRef {
   readonly known?: ReadonlyMap<string, Value>;
+  /** A hash that is taken while they are checked, which goes through them; undefined where that one is not. */
+  learn?(hash: string): Value | undefined;
 }
 
 /** A list, what is in a region as a list, or a single thing as a list of one. */

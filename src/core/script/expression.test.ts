@@ -43,17 +43,26 @@ describe('expressions', () => {
     ['be(0x1234, 4) == hex("00001234")', true],
     ['reversed(hex("0102")) == hex("0201")', true],
     ["crc32('123456789') == 0xcbf43926", true],
+    // Check values of the catalogue of parametrised CRC algorithms: SMBUS, ARC, BZIP2.
+    ["crc('123456789', 8, 0x07, 0, 'plain', 0)", 0xf4],
+    ["crc('123456789', 16, 0x8005, 0, 'reflected', 0)", 0xbb3d],
+    ["crc('123456789', 32, 0x04c11db7, 0xffffffff, 'plain', 0xffffffff)", 0xfc891918],
   ])('%s', (text, expected) => {
     expect(value(text)).toEqual(expected);
   });
 
   test.each([
     ['1 +', 'a value'],
+    ['constructor', 'a field, part or constant'],
+    ['toString', 'a field, part or constant'],
+    ['__proto__', 'a field, part or constant'],
+    ['file.constructor', 'file.size, file.name'],
+    ['valueOf(1)', 'a function'],
     ['siez', "Did you mean 'size'?"],
     ['key.gme', "Did you mean 'game'?"],
     ['crc3(1)', "Did you mean 'crc32'?"],
     ['1 ? 2', 'an operator'],
-    ['take(1)', '3 to 3 arguments'],
+    ['take(1)', 'expected 3 arguments'],
     [`${'('.repeat(200)}1`, 'less nesting'],
   ])('%s is refused with a hint', (text, hint) => {
     expect(() => value(text)).toThrow(hint);

@@ -2,7 +2,7 @@ export { ArchiveFiles, baseName, viewOf, type ArchiveFile, type FindCompanion } 
 export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
 export { functionGroups, functions } from './functions';
-export { isItems, type Items } from './items';
+export { isItems, ItemList, type Items } from './items';
 export {
   absolute,
   HeldRecord,
@@ -11,13 +11,18 @@ export {
   type RegionNode,
   type Space,
 } from './model';
+export { isConstant } from './analyse-records';
+export { recognitionIn } from './parse-marks';
 export { parseScript, scriptWords } from './parse-script';
 export { chooseShape, RecordReader } from './read';
-export { entryOf, fieldIndex, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
-export { implausible, resolveSeal, seal, sealNames, unseal, type ResolvedStep } from './seal';
+export { explainParts, type Explanation } from './explain';
+export { fieldIndex } from './field-index';
+export { entryOf, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';
+export { implausible, resolveSeal, seal, sealNames, unseal, unsealSmall, type ResolvedStep } from './seal';
 export { numberedRows, RowTable, TableRow } from './table';
 export { writeDigits } from './digits';
 export { scalars, type Scalar } from './scalars';
+export { isRest } from './rest';
 export { encodeText, unitLength } from './texts';
 export type {
   Compiled,
@@ -28,7 +33,9 @@ export type {
   NameHashing,
   PartType,
   PictureType,
+  Recognition,
   RecordType,
+  SealStep,
   Script,
 } from './types';
 export {

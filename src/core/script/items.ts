@@ -42,3 +42,21 @@ export class JoinedItems extends ItemList {
     return this.parts[low]!.at(index - this.starts[low]!);
   }
 }
+
+/** Some of a list, from one number to before another. */
+export class SlicedItems extends ItemList {
+  readonly length: number;
+
+  constructor(
+    readonly of: Items,
+    readonly from: number,
+    to: number,
+  ) {
+    super();
+    this.length = Math.max(0, to - from);
+  }
+
+  at(index: number): Value {
+    return index >= 0 && index < this.length ? this.of.at(this.from + index) : undefined;
+  }
+}

@@ -40,7 +40,15 @@ export function readYaml(text: string): Located {
   const [problem] = document.errors;
   if (problem) {
     const { line, col } = lines.linePos(problem.pos[0]);
-    throw new FormatError('script-wrong', { line, column: col, actual: problem.message.split('\n')[0] });
+    const said = problem.message.split('\n')[0]!.replace(/ at line \d+, column \d+:?$/, '');
+    throw new FormatError('script-wrong', {
+      line,
+      column: col,
+      expected: 'YAML',
+      actual: said,
+      remedy:
+        "An expression or type with any of , : # [ ] { } in it needs quotes inside { }, as in { count: 'rows[0].count' }",
+    });
   }
   return locate(document.contents, '', text, lines);
 }

@@ -6,7 +6,19 @@ import { TEXT_ENCODINGS } from './texts';
 import { readFileChoice } from './parse-files';
 import type { EntriesType, FileType, NameHashing, PayloadType } from './types';
 
-const WORDS = ['each', 'where', 'path', 'hash', 'hashing', 'names', 'size', 'modified', 'payload', 'about'];
+const WORDS = [
+  'each',
+  'where',
+  'path',
+  'hash',
+  'hashing',
+  'names',
+  'size',
+  'modified',
+  'sorted',
+  'payload',
+  'about',
+];
 const PAYLOAD_WORDS = [
   'in',
   'at',
@@ -57,6 +69,7 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
     names: optional(at.get('names'), scope),
     size: optional(at.get('size'), scope),
     modified: optional(at.get('modified'), scope),
+    sorted: optional(at.get('sorted'), scope),
     payload: type,
     align: optional(payload.get('align'), scope),
     fill: byteValue(payload.get('fill'), 0),

@@ -22,21 +22,29 @@ export function parseFiles(at: Located | undefined, scope: ScriptScope): Map<str
 
 function readFile(name: string, index: number, at: Located, scope: ScriptScope): FileType {
   if (!/^[A-Za-z]\w*$/.test(name)) at.fail('a name of letters, digits and _', `'${name}'`);
-  at.entries(['name', 'count', 'of', 'field', 'seal', 'about']);
+  at.entries(['name', 'count', 'of', 'pieces', 'field', 'unit', 'seal', 'about']);
   const field = at.get('field');
   if (field) {
     for (const word of ['name', 'count'] as const)
       if (at.get(word)) at.need(word).fail("'of', 'field' and 'seal'", `'${word}'`, 'It lies inside a field');
     if (!scope.known.others.has(field.text()))
       field.fail('the name of a field', `'${field.text()}'`, suggest(field.text(), scope.known.others));
+    const pieces = at.get('pieces');
+    for (const word of pieces ? (['of'] as const) : (['unit'] as const))
+      if (at.get(word)) at.need(word).fail("either 'of' or 'pieces' with 'unit'", `'${word}'`);
     const from = {
       sort: 'inside' as const,
-      of: scope.expression(at.need('of')),
+      of: scope.expression(pieces ?? at.need('of')),
+      inPieces: pieces !== undefined,
       field: field.text(),
+      unit: optional(at.get('unit'), scope),
       seal: parseSeal(at.get('seal'), scope),
     };
     return { name, index, several: false, count: undefined, from };
   }
+  for (const word of ['of', 'pieces', 'unit', 'seal'] as const)
+    if (at.get(word))
+      at.need(word).fail("'field' beside it, which says where the bytes are", `'${word}' alone`);
   const given = at.get('count');
   const count = given?.text() === 'any' ? undefined : optional(given, scope);
   const from = { sort: 'beside' as const, name: scope.expression(at.need('name')) };

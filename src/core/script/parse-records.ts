@@ -5,6 +5,7 @@ import type { Located } from './located';
 import { parseSeal } from './parse-seal';
 import { readShape } from './parse-shape';
 import { byteValue, optional, suggest, type ScriptScope } from './scope';
+import { restOf } from './rest';
 import type { FieldRole, FieldShape, FieldType, RecordType, Repeat } from './types';
 import type { Value } from './values';
 
@@ -94,6 +95,8 @@ function readRecord(
     leastLength: 0,
     elastic: false,
     flat: false,
+    // Until something in it is found that is not.
+    constant: true,
   };
 }
 
@@ -102,11 +105,14 @@ function readField(name: string, index: number, at: Located, scope: ScriptScope)
   at.entries(FIELD_WORDS);
   const computed = at.get('value');
   if (computed && !at.get('type')) {
-    at.entries(['value', 'about']);
+    at.entries(['value', 'fixed', 'proves', 'about']);
+    const fixed = at.get('fixed');
+    const from = scope.expression(computed);
     return {
       ...plainField(name, index),
       shape: { sort: 'none' },
-      role: { sort: 'computed', from: scope.expression(computed) },
+      role: { sort: 'computed', from, fixed: fixed && scope.expression(fixed) },
+      proves: readProves(at, scope),
     };
   }
   const shape = readShape(at.need('type'), scope, {
@@ -125,9 +131,6 @@ function readField(name: string, index: number, at: Located, scope: ScriptScope)
       'Put each of them into a record of its own',
     );
   const size = at.get('size');
-  const proves = at.get('proves')?.text();
-  if (proves !== undefined && !scope.known.keys.has(proves))
-    at.need('proves').fail('a key of this script', proves, suggest(proves, scope.known.keys));
   if (at.get('seal') && !size) at.need('seal').fail("'size', the stored bytes, beside 'seal'", 'nothing');
   return {
     ...plainField(name, index),
@@ -136,12 +139,19 @@ function readField(name: string, index: number, at: Located, scope: ScriptScope)
     condition: optional(at.get('if'), scope),
     repeat: readRepeat(at, scope),
     region: size && {
-      size: size.text().trim() === 'rest' ? 'rest' : scope.expression(size),
+      size: restOf(size.text()) ?? scope.expression(size),
       seal: parseSeal(at.get('seal'), scope),
     },
     choices: readChoices(at.get('enum'), scope),
-    proves,
+    proves: readProves(at, scope),
   };
+}
+
+function readProves(at: Located, scope: ScriptScope): string | undefined {
+  const proves = at.get('proves')?.text();
+  if (proves !== undefined && !scope.known.keys.has(proves))
+    at.need('proves').fail('a key of this script', proves, suggest(proves, scope.known.keys));
+  return proves;
 }
 
 export function readRepeat(at: Located, scope: ScriptScope): Repeat | undefined {

@@ -1,15 +1,15 @@
-import { fromHex } from '../bytes';
 import { ciphers } from '../ciphers';
 import { codecs } from '../codecs';
 import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
+import { readRecognition } from './parse-marks';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
-import type { FileType, KeyType, Mark, ParameterType, PartType, PictureType, Script } from './types';
+import type { FileType, KeyType, ParameterType, PartType, PictureType, Script } from './types';
 import type { Value } from './values';
 
 const TOP = [
@@ -99,8 +99,7 @@ export function parseScript(text: string): Script {
     triedOn: listOf('tried on'),
     meantFor: listOf('meant for'),
     text,
-    marks: top.need('recognise').items().map(readMarks),
-    endings: listOf('endings'),
+    ...readRecognition(top),
     keys,
     parameters,
     constants,
@@ -111,8 +110,6 @@ export function parseScript(text: string): Script {
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
   };
-  if (script.marks.length === 0 && script.endings.length === 0)
-    top.need('recognise').fail("at least one mark, or 'endings' of file names", 'none');
   return script;
 }
 
@@ -138,24 +135,6 @@ function readParameter(name: string, at: Located): ParameterType {
       ?.items()
       .map((item): Value => item.scalar()),
   };
-}
-
-/** A mark, or a list of marks that must all be there. */
-const readMarks = (at: Located): Mark[] => (at.isList() ? at.items().map(readMark) : [readMark(at)]);
-
-function readMark(at: Located): Mark {
-  at.entries(['at', 'text', 'hex']);
-  const place = at.need('at').scalar();
-  if (typeof place !== 'number' || !Number.isInteger(place) || Math.abs(place) > 1 << 20)
-    return at
-      .need('at')
-      .fail('an offset of at most 1048576, counted from the end where it is negative', String(place));
-  const hex = at.get('hex');
-  const bytes = hex
-    ? fromHex(hex.text().replace(/\s/g, ''))
-    : new TextEncoder().encode(at.need('text').text());
-  if (!bytes || bytes.length === 0) return at.fail('at least one byte', 'none');
-  return { at: place, bytes };
 }
 
 function readPart(

@@ -2,6 +2,7 @@ import type { Located } from './located';
 import { suggest, type ScriptScope } from './scope';
 import { scalars, type Scalar } from './scalars';
 import { TEXT_ENCODINGS, type TextEncoding } from './texts';
+import { restOf, type Rest } from './rest';
 import type { ByteOrder, Compiled, FieldShape } from './types';
 import { variableIntegers } from './variable-integers';
 
@@ -46,8 +47,32 @@ export function readShape(at: Located, scope: ScriptScope, words: ShapeWords = P
   return at.fail(
     'a type: a number, bytes(size), text(size), ztext, ctext(u16), digits(size, base), pad(size), align(unit) or a record',
     `'${text}'`,
-    suggest(name, known),
+    sameElsewhere(name) ?? suggest(name, known),
   );
+}
+
+/** What types are called in programming languages, with what they are called here. */
+const ELSEWHERE: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    byte: 'u8',
+    char: 'u8, or text(SIZE)',
+    float: 'f32',
+    double: 'f64',
+    string: 'text(SIZE), ztext or ctext(u16)',
+    str: 'text(SIZE), ztext or ctext(u16)',
+    cstring: 'ztext',
+    varint: 'uleb',
+  }),
+);
+
+/** `uint32`, `u32be` and their like by the name that they have here. */
+function sameElsewhere(name: string): string | undefined {
+  const known = ELSEWHERE.get(name.toLowerCase());
+  if (known) return `Did you mean ${known}?`;
+  const [, sign, bits, order] = /^(u|i|s)?(?:int)?_?(8|16|24|32|64)(?:_t)?_?(le|be)?$/i.exec(name) ?? [];
+  if (!bits) return undefined;
+  const here = `${/u/i.test(sign ?? 'i') ? 'u' : 'i'}${bits}`;
+  return `Did you mean '${here}${order ? (/be/i.test(order) ? ' big' : ' little') : ''}'?`;
 }
 
 function readCall(
@@ -60,8 +85,7 @@ function readCall(
 ): FieldShape | undefined {
   const start = whole.indexOf('(') + 1;
   const [first, second] = cut(inner);
-  const size = (): Compiled | 'rest' =>
-    first.trim() === 'rest' ? 'rest' : scope.expression(at, first, start);
+  const size = (): Compiled | Rest => restOf(first) ?? scope.expression(at, first, start);
   switch (name) {
     case 'bytes':
       return { sort: 'bytes', size: size() };
@@ -130,8 +154,20 @@ function readChoice(at: Located, scope: ScriptScope, words: ShapeWords): FieldSh
       at
         .need('cases')
         .entries()
-        .map(([value, type]) => [value, readShape(type, scope, words)]),
+        .map(([value, type]) => [caseWord(value, type, scope), readShape(type, scope, words)]),
     ),
     otherwise: otherwise && readShape(otherwise, scope, words),
   };
+}
+
+/** The text that a case is told by: numbers in decimal digits however they are spelled, words of an enum by their value. */
+function caseWord(text: string, at: Located, { known }: ScriptScope): string {
+  if (/^0x[0-9a-f]+$/i.test(text)) return String(BigInt(text));
+  const [name, word] = text.split('.', 2) as [string, string | undefined];
+  const words = word === undefined ? undefined : known.enums.get(name);
+  if (!words) return text;
+  const value = words.get(word!);
+  return value === undefined
+    ? at.fail(`a word of ${name}`, `'${word}'`, suggest(word!, words.keys()))
+    : String(value);
 }

@@ -11,12 +11,13 @@ import type { Primitives } from '../primitives';
 import { baseName, type ArchiveFiles } from './archive-files';
 import type { Budget } from './budget';
 import { fieldOfEach } from './compile-expression';
+import { fieldIndex } from './field-index';
 import { ComputedFields } from './computed-fields';
 import type { Evaluation, Placed, PlainRef } from './evaluation';
 import type { Items } from './items';
 import { absolute, HeldRecord, type PayloadHandle, type RecordNode, type RegionNode } from './model';
 import { RowTable, TableRow } from './table';
-import type { Script } from './types';
+import type { FieldType, Script } from './types';
 import { asTruth, bare, describeValue, sameValue, type Value } from './values';
 
 export type Keys = ReadonlyMap<string, Uint8Array>;
@@ -40,6 +41,8 @@ export class ReadEvaluation implements Evaluation {
   files!: ArchiveFiles;
   payloads: PayloadAccess | undefined;
   here: number | undefined;
+  /** The last check of a key that did not hold. */
+  failedCheck: { readonly node: RecordNode; readonly field: FieldType } | undefined;
   private orderKnown: boolean | undefined;
   private readonly computed = new ComputedFields();
   private readonly memory = new WeakMap<object, Map<string, unknown>>();
@@ -163,7 +166,7 @@ export class ReadEvaluation implements Evaluation {
     return refOfSpan(thing.inner.source, thing.innerOffset, thing.plainLength);
   }
 
-  around(node: RecordNode, name: string, mode: 'before' | number): BytesRef {
+  around(node: RecordNode, name: string, mode: 'before' | 'behind' | number): BytesRef {
     const index = fieldIndex(node, name);
     const at = node.fieldStart(index);
     const { source } = node.space;
@@ -171,6 +174,7 @@ export class ReadEvaluation implements Evaluation {
     if (mode === 'before') return before;
     const length = node.fieldLength(index);
     const rest = at + length;
+    if (mode === 'behind') return refOfSpan(source, node.offset + rest, node.length - rest);
     return concatRefs([
       refOfBytes(collect(before)),
       refOfBytes(new Uint8Array(length).fill(mode)),
@@ -222,16 +226,20 @@ export class ReadEvaluation implements Evaluation {
     this.budget.spendSteps(steps);
   }
 
-  /** Notes which entries the rows of a list are. */
+  /** Notes which entries the rows of a list are; several groups may share a list. */
   static number(rows: Items, base: number, kept: Int32Array | undefined): void {
     if (rows instanceof RowTable) {
-      rows.entryBase = base;
-      rows.entryOf = kept;
+      const { entryBase, entryOf } = rows;
+      if (!kept || (!entryOf && entryBase < 0)) {
+        rows.entryBase = base;
+        rows.entryOf = kept;
+      } else rows.entryOf = kept.map((own, i) => (own >= 0 ? own : entryOf ? entryOf[i]! : entryBase + i));
       return;
     }
     for (let i = 0; i < rows.length; i++) {
       const row = rows.at(i);
       const entry = kept ? kept[i]! : base + i;
+      if (entry < 0) continue;
       if (row instanceof HeldRecord) row.entry = entry;
       else if (row instanceof TableRow) {
         const { table } = row;
@@ -254,10 +262,4 @@ export class ReadEvaluation implements Evaluation {
 export function entryOf(node: RecordNode): number {
   for (let at: RecordNode | undefined = node; at; at = at.parent) if (at.entry >= 0) return at.entry;
   return -1;
-}
-
-export function fieldIndex(node: RecordNode, name: string): number {
-  const index = node.type.byName.get(name);
-  if (index !== undefined) return index;
-  throw new FormatError('script-wrong', { expected: `a field of ${node.type.name}`, actual: `'${name}'` });
 }

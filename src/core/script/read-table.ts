@@ -1,6 +1,7 @@
 import { FormatError } from '../bytes';
 import type { Budget } from './budget';
 import { absolute, type RecordNode, type Space } from './model';
+import { makeScanner } from './row-scanner';
 import { lengthAt, narrow24, segmentsOf, type Segment } from './row-segments';
 import {
   columnBytes,
@@ -76,10 +77,6 @@ export function readNumbers(
 }
 
 class TableScan {
-  /** Where the block begins that is being gone through, and its first row. */
-  private blockStart = 0;
-  private blockRow = 0;
-
   constructor(
     private readonly type: RecordType,
     private readonly plans: readonly FieldPlan[],
@@ -116,33 +113,19 @@ class TableScan {
       );
     this.spend(count);
     const columns = this.type.fields.map((field) => makeColumn(field, count));
+    const scan = makeScanner(segmentsOf(this.type, this.plans, this.little), this.little, false);
     const perBlock = Math.max(1, Math.floor(BLOCK_BYTES / stride));
+    const found = { rows: 0, end: 0 };
     for (let row = 0; row < count; row += perBlock) {
       const rows = Math.min(perBlock, count - row);
-      const bytes = this.place.space.source.read(at + row * stride, rows * stride);
+      const bytes = this.blockAt(at + row * stride, rows * stride);
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-      for (const field of this.type.fields) {
-        const column = columns[field.index];
-        if (column)
-          fillColumn(
-            column,
-            field,
-            view,
-            this.plans[field.index]!.before,
-            stride,
-            row,
-            rows,
-            this.little[field.index]!,
-          );
-      }
+      scan(view, rows, row, 0, undefined, columns, found);
     }
     return this.finish(columns, count, stride, undefined, count * stride);
   }
 
-  /**
-   * Rows of varying length, a block of bytes at a time: first where each one and its parts begin, which needs the
-   * lengths alone, then the columns, each in a loop of its own.
-   */
+  /** Rows of varying length, a block of bytes at a time. */
   varying(given: number): RowTable {
     const { at, end } = this.place;
     // A count that was checked against the bytes left bounds the columns; otherwise they grow.
@@ -150,43 +133,36 @@ class TableScan {
     this.spend(room);
     let columns = this.type.fields.map((field) => makeColumn(field, room));
     let starts = new Float64Array(room + 1);
-    const plan = segmentsOf(this.type, this.plans, this.little);
-    const perBlock = Math.max(1, Math.ceil(BLOCK_BYTES / Math.max(1, plan.least)));
-    const begins = plan.segments.map(() => new Int32Array(perBlock));
+    const segments = segmentsOf(this.type, this.plans, this.little);
+    const scan = makeScanner(segments, this.little, true);
+    const found = { rows: 0, end: 0 };
     let cursor = at;
     let row = 0;
     let wanted = BLOCK_BYTES;
     while (row < given && !(given === Infinity && cursor >= end)) {
+      if (row === room) {
+        this.spend(room);
+        room *= 2;
+        columns = columns.map((column, i) => grown(column, this.type.fields[i]!, room));
+        const longer = new Float64Array(room + 1);
+        longer.set(starts);
+        starts = longer;
+      }
       const block = this.blockAt(cursor, wanted);
       const view = new DataView(block.buffer, block.byteOffset, block.length);
-      const first = row;
-      this.blockRow = row;
-      let from = 0;
-      const most = Math.min(perBlock, given - row);
-      let count = 0;
-      for (; count < most && !(given === Infinity && cursor + from >= end); count++) {
-        const next = this.rowEnd(plan.segments, begins, count, from, block, view);
-        if (next < 0) break;
-        if (row === room) {
-          this.spend(room);
-          room *= 2;
-          columns = columns.map((column, i) => grown(column, this.type.fields[i]!, room));
-          const longer = new Float64Array(room + 1);
-          longer.set(starts);
-          starts = longer;
-        }
-        starts[row++] = cursor + from;
-        if (next === from && given === Infinity) throw this.short(cursor + from, 1, row);
-        from = next;
-      }
-      this.fill(columns, plan.segments, begins, first, count, view);
-      if (count === 0) {
-        if (cursor + block.length >= end) throw this.cutRow(plan.segments, cursor, row, block, view);
+      scan(view, room - row, row, cursor, starts, columns, found);
+      if (found.rows === 0 || (found.end === 0 && given === Infinity)) {
+        if (found.rows > 0) throw this.short(cursor, 1, row);
+        const cut = this.cutRow(segments, cursor, row, view);
+        if (cut.isFinal || cursor + block.length >= end) throw cut.error;
         // A row longer than the block.
         wanted = block.length * 2;
         if (wanted > MOST_ROW_BYTES) throw this.short(cursor, wanted, row);
-      } else wanted = BLOCK_BYTES;
-      cursor += from;
+        continue;
+      }
+      wanted = BLOCK_BYTES;
+      row += found.rows;
+      cursor += found.end;
     }
     starts[row] = cursor;
     if (given === Infinity) {
@@ -198,97 +174,47 @@ class TableScan {
 
   private blockAt(from: number, wanted: number): Uint8Array {
     const { end, space } = this.place;
-    this.blockStart = from;
     // Nothing else is read until the block is done with, so the view stays good.
     return space.source.read(from, Math.min(wanted, Math.max(0, end - from)));
   }
 
-  /** Where the row that begins at `from` ends in the block, noting where its segments begin; -1 beyond the block. */
-  private rowEnd(
-    segments: readonly Segment[],
-    begins: readonly Int32Array[],
-    row: number,
-    from: number,
-    block: Uint8Array,
-    view: DataView,
-  ): number {
-    let at = from;
-    for (let s = 0; s < segments.length; s++) {
-      const { fixed, sized, ended } = segments[s]!;
-      begins[s]![row] = at;
-      at += fixed;
-      if (at > block.length) return -1;
-      if (sized) {
-        const { kind, segment, offset, little, times, plus } = sized;
-        const length = lengthAt(view, kind, begins[segment]![row]! + offset, little) * times + plus;
-        // Also for what is no number.
-        if (!(length >= 0)) throw this.short(this.blockStart + at, length, this.blockRow + row);
-        at += length;
-        if (at > block.length) return -1;
-      } else if (ended >= 0) {
-        const found = block.indexOf(ended, at);
-        if (found < 0) return -1;
-        at = found + 1;
-      }
-    }
-    return at;
-  }
-
-  /** What to say of a row that the end of the file cuts. */
+  /** What to say of a row that a block cuts, and whether a longer block will not help. */
   private cutRow(
     segments: readonly Segment[],
     cursor: number,
     row: number,
-    block: Uint8Array,
     view: DataView,
-  ): FormatError {
+  ): { error: FormatError; isFinal: boolean } {
+    const block = new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
     const begins: number[] = [];
     let at = 0;
     for (const { fixed, sized, ended } of segments) {
       begins.push(at);
-      if (at + fixed > block.length) return this.short(cursor + at, fixed, row);
+      if (at + fixed > block.length) return { error: this.short(cursor + at, fixed, row), isFinal: false };
       at += fixed;
       if (sized) {
         const { kind, segment, offset, little, times, plus } = sized;
         const length = lengthAt(view, kind, begins[segment]! + offset, little) * times + plus;
-        if (at + length > block.length) return this.short(cursor + at, length, row);
+        // Also for what is no number.
+        const isFinal = !(length >= 0);
+        if (isFinal || at + length > block.length)
+          return { error: this.short(cursor + at, length, row), isFinal };
         at += length;
       } else if (ended >= 0) {
         const found = block.indexOf(ended, at);
-        if (found < 0)
-          return new FormatError('truncated', {
-            fieldPath: `${this.place.path}[${row}]`,
-            byteOffset: absolute(this.place.space, cursor + at),
-            expected: 'a byte that ends the text',
-            actual: `none in ${block.length - at} bytes`,
-          });
+        if (found < 0) return { error: this.unended(cursor + at, block.length - at, row), isFinal: false };
         at = found + 1;
       }
     }
-    return this.short(cursor, at, row);
+    return { error: this.short(cursor, at, row), isFinal: false };
   }
 
-  private fill(
-    columns: readonly (Column | undefined)[],
-    segments: readonly Segment[],
-    begins: readonly Int32Array[],
-    first: number,
-    count: number,
-    view: DataView,
-  ): void {
-    segments.forEach((segment, s) => {
-      const from = begins[s]!;
-      for (const { index, offset, kind } of segment.numbers)
-        storeAll(columns[index]!, first, count, kind, view, from, offset, this.little[index]!);
-      if (segment.text < 0) return;
-      // A text up to its end is as long as the way to the next segment, or row.
-      const { values } = columns[segment.text] as { values: Uint32Array };
-      const bytes = new Uint8Array(view.buffer, view.byteOffset, view.byteLength);
-      for (let i = 0; i < count; i++) {
-        const start = from[i]! + segment.fixed;
-        const next = begins[s + 1] ? begins[s + 1]![i]! : bytes.indexOf(segment.ended, start) + 1;
-        values[first + i] = next - start - 1;
-      }
+  private unended(at: number, within: number, row: number): FormatError {
+    return new FormatError('truncated', {
+      fieldPath: `${this.place.path}[${row}]`,
+      byteOffset: absolute(this.place.space, at),
+      expected: 'a byte that ends the text',
+      actual: `none in ${within} bytes`,
     });
   }
 
@@ -337,35 +263,6 @@ class TableScan {
       });
     }
   }
-}
-
-/** One column of a block of rows that begin anywhere. */
-function storeAll(
-  column: Column,
-  first: number,
-  count: number,
-  kind: string,
-  view: DataView,
-  begins: Int32Array,
-  offset: number,
-  little: boolean,
-): void {
-  if (column.sort === 'wide') {
-    const up = offset + (little ? 4 : 0);
-    const down = offset + (little ? 0 : 4);
-    const { high, low } = column;
-    for (let i = 0; i < count; i++) high[first + i] = view.getUint32(begins[i]! + up, little);
-    for (let i = 0; i < count; i++) low[first + i] = view.getUint32(begins[i]! + down, little);
-    return;
-  }
-  const { values } = column;
-  if (kind === 'u32' || kind === 'i32')
-    for (let i = 0; i < count; i++) values[first + i] = view.getUint32(begins[i]! + offset, little);
-  else if (kind === 'u16' || kind === 'i16')
-    for (let i = 0; i < count; i++) values[first + i] = view.getUint16(begins[i]! + offset, little);
-  else if (kind === 'u8' || kind === 'i8')
-    for (let i = 0; i < count; i++) values[first + i] = view.getUint8(begins[i]! + offset);
-  else for (let i = 0; i < count; i++) store(column, first + i, kind, view, begins[i]! + offset, little);
 }
 
 function grown(column: Column | undefined, field: FieldType, room: number): Column | undefined {

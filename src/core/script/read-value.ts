@@ -3,8 +3,9 @@ import type { Budget } from './budget';
 import { readDigits } from './digits';
 import type { Evaluation } from './evaluation';
 import { absolute, type RecordNode, type Space } from './model';
-import { decodeText, encodeText, readText, unitLength, type TextEncoding } from './texts';
-import type { ByteOrder, FieldShape, FieldType } from './types';
+import { decodeText, encodeText, plainAscii, readText, unitLength, type TextEncoding } from './texts';
+import { isRest, type Rest } from './rest';
+import type { ByteOrder, Compiled, FieldShape, FieldType } from './types';
 import { asCount, type Value } from './values';
 import { MOST_VARIABLE_BYTES, type VariableInteger } from './variable-integers';
 
@@ -55,8 +56,8 @@ export class ValueReader {
       case 'variable':
         return this.readVariable(shape.integer, place);
       case 'digits': {
-        const size = asCount(this.evaluate(shape.digits.size, node, place));
-        const bytes = this.bytes(place, size);
+        const size = this.count(shape.digits.size, node, place);
+        const bytes = this.view(place, size);
         const value = this.located(place, () => readDigits(bytes, shape.digits.base));
         return { value, length: size };
       }
@@ -71,7 +72,7 @@ export class ValueReader {
       case 'text': {
         const size = this.sizeOf(shape.size, node, place);
         this.budget.spendBytes(size);
-        const bytes = this.bytes(place, size);
+        const bytes = this.view(place, size);
         const value = this.located(place, () => readText(bytes, shape.encoding, shape.fill));
         return { value, length: size };
       }
@@ -90,12 +91,8 @@ export class ValueReader {
     });
   }
 
-  private evaluate(
-    of: { run(context: Evaluation, node: RecordNode | undefined): Value },
-    node: RecordNode,
-    place: ValuePlace,
-  ): Value {
-    return this.located(place, () => of.run(this.context, node));
+  private count(of: Compiled, node: RecordNode, place: ValuePlace): number {
+    return this.located(place, () => asCount(of.run(this.context, node)));
   }
 
   private located<T>(place: ValuePlace, work: () => T): T {
@@ -107,12 +104,16 @@ export class ValueReader {
     }
   }
 
-  private sizeOf(
-    size: Parameters<ValueReader['evaluate']>[0] | 'rest',
-    node: RecordNode,
-    place: ValuePlace,
-  ): number {
-    const wanted = size === 'rest' ? place.end - place.at : asCount(this.evaluate(size, node, place));
+  /** The bytes up to an end, without those that are left for what follows. */
+  left({ lessBytes }: Rest, space: Space, at: number, end: number, path: string): number {
+    if (end - at < lessBytes) throw this.short(space, at, end, lessBytes, path);
+    return end - at - lessBytes;
+  }
+
+  private sizeOf(size: Compiled | Rest, node: RecordNode, place: ValuePlace): number {
+    const wanted = isRest(size)
+      ? this.left(size, place.space, place.at, place.end, place.path())
+      : this.count(size, node, place);
     if (place.at + wanted > place.end)
       throw this.short(place.space, place.at, place.end, wanted, place.path());
     return wanted;
@@ -131,6 +132,12 @@ export class ValueReader {
       this.windowEnd = from + size;
     }
     return from - this.windowStart;
+  }
+
+  /** Bytes that must be there; good until the next are asked for. */
+  private view(place: ValuePlace, length: number): Uint8Array {
+    const at = this.need(place, length);
+    return this.window.subarray(at, at + length);
   }
 
   /** A copy of bytes that must be there. */
@@ -199,17 +206,18 @@ export class ValueReader {
   private readPadding(shape: FieldShape & { sort: 'padding' }, node: RecordNode, place: ValuePlace): Found {
     const from = absolute(place.space, place.at);
     let size: number;
-    if (shape.size) size = asCount(this.evaluate(shape.size, node, place));
+    if (shape.size) size = this.count(shape.size, node, place);
     else {
-      const unit = asCount(this.evaluate(shape.align!, node, place));
+      const unit = this.count(shape.align!, node, place);
       size = unit > 0 ? (unit - (from % unit)) % unit : 0;
       // The last one of a file or region may be left off.
       if (place.at + size > place.end) size = Math.max(0, place.end - place.at);
     }
     if (place.at + size > place.end) throw this.short(place.space, place.at, place.end, size, place.path());
     if (size > MOST_HELD_BYTES) return { value: refOfSpan(place.space.source, place.at, size), length: size };
-    const bytes = this.bytes(place, size);
-    return { value: bytes.every((byte) => byte === shape.fill) ? undefined : bytes, length: size };
+    const bytes = this.view(place, size);
+    for (let i = 0; i < size; i++) if (bytes[i] !== shape.fill) return { value: bytes.slice(), length: size };
+    return { value: undefined, length: size };
   }
 
   private readBytes(
@@ -228,6 +236,8 @@ export class ValueReader {
 
 /** A text of all the bytes, kept with them where encoding it would give others. */
 function keptText(bytes: Uint8Array, encoding: TextEncoding): Value {
+  const simple = plainAscii(bytes, encoding);
+  if (simple !== undefined) return simple;
   const text = decodeText(bytes, encoding);
   return equalBytes(encodeText(text, encoding), bytes) ? text : { sort: 'text', text, raw: bytes };
 }

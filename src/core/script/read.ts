@@ -1,10 +1,11 @@
-import { FormatError, memorySource, withFacts } from '../bytes';
+import { FormatError, memorySource, toHex, withFacts } from '../bytes';
 import type { Budget } from './budget';
 import { isItems, type Items } from './items';
 import { absolute, HeldRecord, type RecordNode, type RegionNode, type Space } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { readNumbers, readTable } from './read-table';
 import { ValueReader, type Found } from './read-value';
+import { isRest } from './rest';
 import { unsealSmall } from './seal';
 import { bitsOf } from './table';
 import type {
@@ -43,7 +44,7 @@ export class RecordReader {
     if (part.file && !part.file.number && this.script.files.get(part.file.name)!.several)
       return this.readInEach(part, part.file);
     const file = this.spaceOf(part, undefined);
-    const at = asCount(this.evaluate(part.at, undefined, `${part.name}.at`));
+    const at = this.countAt(part.at, undefined, `${part.name}.at`);
     if (part.next) return this.readLinked(part, part.next, file, at);
     const end = file.source.length;
     const type = this.typeOf(part);
@@ -63,7 +64,7 @@ export class RecordReader {
   private spaceOf({ file, name }: PartType, item: RecordNode | undefined): Space {
     const { files } = this.context;
     if (!file) return files.all[0]!.space;
-    const number = file.number && asCount(this.evaluate(file.number, item, `${name}.in`));
+    const number = file.number && this.countAt(file.number, item, `${name}.in`);
     return files.open(file.name, number ?? 0).space;
   }
 
@@ -73,7 +74,7 @@ export class RecordReader {
     const count = this.context.files.count(file.name);
     for (let i = 0; i < count; i++) {
       const { space } = this.context.files.open(file.name, i);
-      const at = asCount(this.evaluate(part.at, undefined, `${part.name}.at`));
+      const at = this.countAt(part.at, undefined, `${part.name}.at`);
       this.fillNext(part, list, space, at);
     }
     return list;
@@ -111,7 +112,7 @@ export class RecordReader {
       node.siblings = list;
       this.fillRecord(node, file.source.length);
       list.push(node);
-      at = asCount(this.evaluate(next, node, `${path}.next`));
+      at = this.countAt(next, node, `${path}.next`);
     }
     return list;
   }
@@ -127,7 +128,7 @@ export class RecordReader {
     const list: HeldRecord[] = [];
     for (let i = 0; i < items.length; i++) {
       const item = items.at(i) as RecordNode;
-      const at = asCount(this.evaluate(part.at, item, `${part.name}[${i}].at`));
+      const at = this.countAt(part.at, item, `${part.name}[${i}].at`);
       this.fillNext(part, list, this.spaceOf(part, item), at);
     }
     return list;
@@ -142,6 +143,13 @@ export class RecordReader {
         actual: `${at}`,
         remedy: 'The file may be cut short or of another version',
       });
+  }
+
+  /** A count or place; what is none says where the expression stands. */
+  private countAt(of: Compiled, node: RecordNode | undefined, path: string, byteOffset?: number): number {
+    return withFacts({ fieldPath: path, byteOffset }, () =>
+      asCount(this.evaluate(of, node, path, byteOffset)),
+    );
   }
 
   private evaluate(
@@ -190,16 +198,19 @@ export class RecordReader {
 
   private checkValue(field: FieldType, node: RecordNode, value: Value, at: number): void {
     const { role, choices } = field;
-    const facts = {
-      fieldPath: `${node.path}.${field.name}`,
-      byteOffset: absolute(node.space, at),
-      actual: describeValue(value),
-      remedy: 'The file may be damaged, or of a version that this script does not describe',
+    const refuse = (code: 'fixed-mismatch' | 'bad-value', expected: string): never => {
+      throw new FormatError(code, {
+        fieldPath: `${node.path}.${field.name}`,
+        byteOffset: absolute(node.space, at),
+        expected,
+        actual: describeValue(value),
+        remedy: 'The file may be damaged, or of a version that this script does not describe',
+      });
     };
     if (role.sort === 'fixed' && !sameValue(value, role.value))
-      throw new FormatError('fixed-mismatch', { ...facts, expected: describeValue(role.value) });
+      refuse('fixed-mismatch', describeValue(role.value));
     if (choices && ![...choices.values()].some((choice) => sameValue(choice, value)))
-      throw new FormatError('bad-value', { ...facts, expected: `one of ${[...choices.keys()].join(', ')}` });
+      refuse('bad-value', `one of ${[...choices.keys()].join(', ')}`);
   }
 
   private readShape(
@@ -258,7 +269,7 @@ export class RecordReader {
       const place = { space, at, end, parent: node, fieldIndex: field.index, path };
       return this.readRecords(type, repeat, place, (list) => (node.values[field.index] = list));
     }
-    const count = this.countOf(repeat, node, path);
+    const count = this.countOf(repeat, node, path, absolute(space, at));
     if (shape.sort === 'scalar' && count !== undefined) {
       const { size } = shape.scalar;
       const whole = count === Infinity ? (end - at) / size : count;
@@ -272,29 +283,33 @@ export class RecordReader {
     const list: Value[] = [];
     node.values[field.index] = list;
     let cursor = at;
-    for (let more = this.goesOn(repeat, count, list, cursor, end, node); more;) {
+    for (let more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, node); more;) {
       this.budget.spendNodes(1);
       const { value, length } = this.readShape(field, shape, node, space, cursor, end, list.length);
       if (length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
       list.push(value);
       cursor += length;
-      more = this.goesOn(repeat, count, list, cursor, end, node);
+      more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, node);
     }
     return { list, length: cursor - at };
   }
 
   /** A number, Infinity for a list to the end, or undefined where a condition ends it. */
-  private countOf(repeat: Repeat, node: RecordNode | undefined, path: string): number | undefined {
+  private countOf(
+    repeat: Repeat,
+    node: RecordNode | undefined,
+    path: string,
+    byteOffset: number,
+  ): number | undefined {
     if (repeat.sort === 'rest') return Infinity;
-    return repeat.sort === 'count' ? asCount(this.evaluate(repeat.count, node, path)) : undefined;
+    return repeat.sort === 'count' ? this.countAt(repeat.count, node, path, byteOffset) : undefined;
   }
 
   private goesOn(
     repeat: Repeat,
     count: number | undefined,
     list: readonly Value[],
-    cursor: number,
-    end: number,
+    { space, at: cursor, end, path }: { space: Space; at: number; end: number; path: string },
     node: RecordNode | undefined,
   ): boolean {
     if (count !== undefined) return count === Infinity ? cursor < end : list.length < count;
@@ -305,7 +320,10 @@ export class RecordReader {
     const isRecord = typeof last === 'object' && 'sort' in last && last.sort === 'record';
     const judged = repeat.sort === 'until' && isRecord ? (last as RecordNode) : node;
     this.context.here = cursor;
-    const result = asTruth(of.condition.run(this.context, judged));
+    const result = withFacts(
+      { fieldPath: `${path}[${list.length}]`, byteOffset: absolute(space, cursor) },
+      () => asTruth(of.condition.run(this.context, judged)),
+    );
     this.context.here = undefined;
     return repeat.sort === 'while' ? result : !result;
   }
@@ -324,7 +342,7 @@ export class RecordReader {
     publish: (list: Items) => void,
   ): { list: Items; length: number } {
     const { space, at, end, parent, fieldIndex, path } = place;
-    const count = this.countOf(repeat, parent, path);
+    const count = this.countOf(repeat, parent, path, absolute(space, at));
     this.refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
     if (type.flat && count !== undefined && type.leastLength > 0) {
       const little = type.fields.map(
@@ -336,7 +354,7 @@ export class RecordReader {
     const list: HeldRecord[] = [];
     publish(list);
     let cursor = at;
-    for (let more = this.goesOn(repeat, count, list, cursor, end, parent); more;) {
+    for (let more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, parent); more;) {
       const node = new HeldRecord(
         type,
         parent,
@@ -359,7 +377,7 @@ export class RecordReader {
           actual: `${count ?? 'more'}`,
         });
       cursor += node.length;
-      more = this.goesOn(repeat, count, list, cursor, end, parent);
+      more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, parent);
     }
     return { list, length: cursor - at };
   }
@@ -394,7 +412,9 @@ export class RecordReader {
     const path = `${node.path}.${field.name}`;
     const byteOffset = absolute(node.space, at);
     const facts = { fieldPath: path, byteOffset };
-    const size = sizeRule === 'rest' ? end - at : asCount(this.evaluate(sizeRule, node, path, byteOffset));
+    const size = isRest(sizeRule)
+      ? this.values.left(sizeRule, node.space, at, end, path)
+      : this.countAt(sizeRule, node, path, byteOffset);
     if (at + size > end) throw this.values.short(node.space, at, end, size, path);
     const region: { -readonly [K in keyof RegionNode]: RegionNode[K] } = {
       sort: 'region',
@@ -458,9 +478,10 @@ export class RecordReader {
 
 const asWhole = (value: Value): number | bigint => bare(value) as number | bigint;
 
-/** The shape that a choice comes to; cases are told by the text of their value. */
+/** The shape that a choice comes to. Cases are told by the text of their value, bytes by their digits. */
 export function chooseShape(shape: FieldShape & { sort: 'choice' }, by: Value): FieldShape | undefined {
   const plain = bare(by);
+  if (plain instanceof Uint8Array) return shape.cases.get(toHex(plain)) ?? shape.otherwise;
   const word =
     typeof plain === 'object' && 'sort' in plain && plain.sort === 'text'
       ? plain.text

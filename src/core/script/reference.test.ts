@@ -20,10 +20,10 @@ test('every script of the reference has a sample', () => {
 
 describe.each(Object.keys(SAMPLES))('%s', (name) => {
   const script = referenceScripts.get(name)!;
-  const { bytes, paths = NAMES, beside } = SAMPLES[name]!();
-  const options = { ...bare, companion: companionsIn(beside) };
+  const { bytes, paths = NAMES, beside, names = [] } = SAMPLES[name]!();
+  const options = { ...bare, names, companion: companionsIn(beside) };
 
-  const entries = Object.fromEntries(paths.map((path, i) => [path, BODIES[i]!]));
+  const entries = paths.map((path, i): [string, string] => [path, BODIES[i]!]);
 
   test('lists what is in it, proves itself, and takes changes', () => {
     expectRoundTrip(script, bytes, entries, options);
@@ -36,6 +36,20 @@ describe.each(Object.keys(SAMPLES))('%s', (name) => {
 
 test('the reference names every codec and cipher', () => {
   for (const name of [...codecs.names(), ...ciphers.names()]) expect(reference).toContain(`\`${name}`);
+});
+
+test('the list of codecs and ciphers is that of the code', () => {
+  const listed = fs.readFileSync('docs/transforms.md', 'utf8').replace(/\\/g, '');
+  for (const registry of [codecs, ciphers])
+    for (const name of registry.names()) {
+      const { about, settings } = registry.get(name)!;
+      const row = listed.split('\n').find((line) => line.startsWith(`| \`${name}\` `));
+      expect(row).toContain(about);
+      for (const [word, { default: otherwise }] of Object.entries(settings ?? {}))
+        expect(row).toMatch(
+          new RegExp(`\`${word}\`: .*${otherwise === undefined ? 'must be said' : `\`${otherwise}\``}`),
+        );
+    }
 });
 
 test('the list of functions is that of the code', () => {

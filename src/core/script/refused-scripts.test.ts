@@ -25,6 +25,11 @@ entries: { each: head, path: "'a'", payload: { at: '0', size: '0' } }
       head("{ a: { type: { by: '1', cases: { '1': u8 } }, count: '2' } }"),
       'records in every case',
     ],
+    ['a type that is a name of every object', head('{ a: constructor }'), 'a type: a number'],
+    ['a type of another language', head('{ a: uint32 }'), "Did you mean 'u32'?"],
+    ['one with its byte order', head('{ a: u16be }'), "Did you mean 'u16 big'?"],
+    ['a signed one', head('{ a: int64_t }'), "Did you mean 'i64'?"],
+    ['a text of another language', head('{ a: string(8) }'), 'Did you mean text(SIZE)'],
     ['an unquoted comma in a type', head('{ a: text(4, latin1) }'), 'into quotes'],
     ['an unquoted comma', head('{ a: { type: u8, derived: max(1, 2) } }'), 'into quotes'],
     [

@@ -14,12 +14,12 @@ export interface Segment {
   text: number;
 }
 
-/** Cuts the fields of a row into segments; `least` is the fewest bytes that a row takes. */
+/** Cuts the fields of a row into segments. */
 export function segmentsOf(
   type: RecordType,
   plans: readonly FieldPlan[],
   little: readonly boolean[],
-): { segments: Segment[]; least: number } {
+): Segment[] {
   const segments: Segment[] = [];
   const places = new Map<number, { segment: number; offset: number; kind: string }>();
   const open = (): Segment => {
@@ -51,10 +51,7 @@ export function segmentsOf(
       segment.sized = { ...places.get(by)!, little: little[by]!, times, plus };
     }
   }
-  return {
-    segments,
-    least: segments.reduce((sum, { fixed, ended }) => sum + fixed + (ended >= 0 ? 1 : 0), 0),
-  };
+  return segments;
 }
 
 /** A number that tells a length. */

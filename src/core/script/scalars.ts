@@ -11,18 +11,30 @@ export interface Scalar {
   write(view: DataView, at: number, value: Value, little: boolean): void;
 }
 
+/** Writers of numbers that are known to fit; the pattern of a negative one comes out by itself. */
+const NARROW: ReadonlyMap<number, (view: DataView, at: number, value: number, little: boolean) => void> =
+  new Map([
+    [8, (v, at, value) => v.setUint8(at, value)],
+    [16, (v, at, value, le) => v.setUint16(at, value, le)],
+    [32, (v, at, value, le) => v.setUint32(at, value, le)],
+  ]);
+
 function whole(bits: number, signed: boolean): Scalar {
   const name = `${signed ? 'i' : 'u'}${bits}`;
   const size = bits / 8;
   const least = signed ? -(1n << BigInt(bits - 1)) : 0n;
   const most = (1n << BigInt(signed ? bits - 1 : bits)) - 1n;
+  const [lowest, highest] = [Number(least), Number(most)];
+  const narrow = NARROW.get(bits);
   return {
     name,
     size,
     read: reader(bits, signed),
     write(view, at, value, little) {
-      const given = asInteger(value);
-      const wide = BigInt(given);
+      if (narrow && typeof value === 'number' && Number.isInteger(value)) {
+        if (value >= lowest && value <= highest) return narrow(view, at, value, little);
+      }
+      const wide = BigInt(asInteger(value));
       if (wide < least || wide > most)
         throw new FormatError('does-not-fit', {
           expected: `${least} to ${most} (${name})`,

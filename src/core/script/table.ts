@@ -2,6 +2,7 @@ import { equalBytes, type ByteSource } from '../bytes';
 import { ItemList } from './items';
 import type { RecordNode, Space } from './model';
 import { readText, decodeText, encodeText } from './texts';
+import { isRest } from './rest';
 import type { FieldType, RecordType } from './types';
 import { canonical, type Value } from './values';
 
@@ -81,7 +82,7 @@ export function planFields(type: RecordType): FieldPlan[] {
 function fixedLength({ shape }: FieldType): number | undefined {
   if (shape.sort === 'scalar') return shape.scalar.size;
   if (shape.sort === 'bits' || shape.sort === 'none') return 0;
-  if ((shape.sort === 'bytes' || shape.sort === 'text') && shape.size !== 'rest')
+  if ((shape.sort === 'bytes' || shape.sort === 'text') && !isRest(shape.size))
     return shape.size.linear!.name === undefined ? shape.size.linear!.plus : undefined;
   return undefined;
 }
@@ -114,6 +115,7 @@ export class RowTable extends ItemList {
   /** Entry numbers of the rows: `entryBase + position`, or by `entryOf` where some rows are no entries. */
   entryBase = -1;
   entryOf: Int32Array | undefined;
+  private readonly whole = new Map<number, Float64Array>();
 
   constructor(readonly parts: TableParts) {
     super();
@@ -158,8 +160,16 @@ export class RowTable extends ItemList {
     return numberOf(this.parts.columns[index]!, row);
   }
 
-  /** Numbers of a field as doubles, or undefined where one is not exact. */
+  /** Numbers of a field as doubles, or undefined where one is not exact. Once all have been asked for, these are kept. */
   doubles(index: number, from: number, count: number): Float64Array | undefined {
+    const kept = this.whole.get(index);
+    if (kept) return kept.subarray(from, from + count);
+    const made = this.makeDoubles(index, from, count);
+    if (made && count === this.length && count > 0) this.whole.set(index, made);
+    return made;
+  }
+
+  private makeDoubles(index: number, from: number, count: number): Float64Array | undefined {
     const { shape } = this.parts.type.fields[index]!;
     const out = new Float64Array(count);
     if (shape.sort === 'bits') {
@@ -316,6 +326,7 @@ const NUMBERED: RecordType = {
   leastLength: 0,
   elastic: false,
   flat: true,
+  constant: true,
 };
 
 /** Numbers one after the other, such as all offsets of an archive. */

@@ -15,8 +15,23 @@ export type TextEncoding = (typeof TEXT_ENCODINGS)[number];
 /** Bytes that one unit of the encoding takes, and so its terminating zero. */
 export const unitLength = (encoding: TextEncoding): 1 | 2 => (encoding.startsWith('utf-16') ? 2 : 1);
 
+/** Texts up to this length are put together here, which costs less than asking the platform. */
+const SHORT_TEXT = 256;
+
+/**
+ * A short text of printable ASCII, which means the same in every encoding of single bytes here and comes out as the same
+ * bytes again; undefined for all else. Shift_JIS has signs of its own for two of them.
+ */
+export function plainAscii(bytes: Uint8Array, encoding: TextEncoding): string | undefined {
+  if (bytes.length > SHORT_TEXT || unitLength(encoding) === 2 || encoding === 'shift_jis') return undefined;
+  for (let i = 0; i < bytes.length; i++) if ((bytes[i]! - 0x20) >>> 0 > 0x5e) return undefined;
+  return String.fromCharCode.apply(undefined, bytes as unknown as number[]);
+}
+
 /** All of the bytes as a text. Throws FormatError `bad-value` on broken bytes. */
 export function decodeText(bytes: Uint8Array, encoding: TextEncoding): string {
+  const simple = plainAscii(bytes, encoding);
+  if (simple !== undefined) return simple;
   if (encoding === 'latin1' || encoding === 'ascii') {
     let text = '';
     for (const byte of bytes) {
@@ -124,11 +139,18 @@ export function readText(bytes: Uint8Array, encoding: TextEncoding, fill = 0): s
         break;
       }
   } else while (end > 0 && bytes[end - 1] === fill) end -= unit;
-  const text = decodeText(bytes.subarray(0, end), encoding);
+  const simple = plainAscii(bytes.subarray(0, end), encoding);
+  if (simple !== undefined && isFilled(bytes, end, fill)) return simple;
+  const text = simple ?? decodeText(bytes.subarray(0, end), encoding);
   const plain = encodeText(text, encoding);
   const padded = new Uint8Array(bytes.length).fill(fill);
   padded.set(plain.subarray(0, bytes.length));
   return plain.length <= bytes.length && equalBytes(padded, bytes)
     ? text
     : { sort: 'text', text, raw: bytes.slice() };
+}
+
+function isFilled(bytes: Uint8Array, from: number, fill: number): boolean {
+  for (let i = from; i < bytes.length; i++) if (bytes[i] !== fill) return false;
+  return true;
 }

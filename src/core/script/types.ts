@@ -1,3 +1,4 @@
+import type { Rest } from './rest';
 import type { Digits } from './digits';
 import type { Evaluation } from './evaluation';
 import type { RecordNode } from './model';
@@ -48,8 +49,8 @@ export type FieldShape =
   | { sort: 'scalar'; scalar: Scalar; order: ByteOrder }
   | { sort: 'variable'; integer: VariableInteger }
   | { sort: 'digits'; digits: Digits }
-  | { sort: 'bytes'; size: Compiled | 'rest' }
-  | { sort: 'text'; size: Compiled | 'rest'; encoding: TextEncoding; fill: number }
+  | { sort: 'bytes'; size: Compiled | Rest }
+  | { sort: 'text'; size: Compiled | Rest; encoding: TextEncoding; fill: number }
   | { sort: 'ended text'; encoding: TextEncoding; end: number }
   | { sort: 'counted text'; scalar: Scalar; order: ByteOrder; encoding: TextEncoding }
   | { sort: 'padding'; size: Compiled | undefined; align: Compiled | undefined; fill: number }
@@ -72,7 +73,8 @@ export type FieldRole =
   | { sort: 'carried' }
   | { sort: 'derived'; from: Compiled; deep: boolean }
   | { sort: 'free'; rule: Compiled }
-  | { sort: 'computed'; from: Compiled }
+  /** With `fixed`: it must equal that. */
+  | { sort: 'computed'; from: Compiled; fixed: Compiled | undefined }
   | { sort: 'composed'; fields: readonly number[] };
 
 export type Repeat =
@@ -91,7 +93,7 @@ export interface FieldType {
   readonly condition: Compiled | undefined;
   readonly repeat: Repeat | undefined;
   /** Set where the field is a region: bytes of a stated size, unsealed before its shape applies. */
-  readonly region: { size: Compiled | 'rest'; seal: readonly SealStep[] } | undefined;
+  readonly region: { size: Compiled | Rest; seal: readonly SealStep[] } | undefined;
   /** Key that is wrong when this derived field does not hold. */
   readonly proves: string | undefined;
   /** Values that it may have, by their names. */
@@ -112,6 +114,8 @@ export interface RecordType {
   elastic: boolean;
   /** Whether a list of them can be kept in columns. */
   flat: boolean;
+  /** Whether its bytes are the same whenever the archive is written, since nothing in it follows from anything. */
+  constant: boolean;
 }
 
 /** One step on the way from stored to plain bytes. */
@@ -166,7 +170,16 @@ export interface FileType {
   readonly count: Compiled | undefined;
   readonly from:
     | { sort: 'beside'; name: Compiled }
-    | { sort: 'inside'; of: Compiled; field: string; seal: readonly SealStep[] };
+    /** In a field of one record, or one piece after the other in a field of each of several. */
+    | {
+        sort: 'inside';
+        of: Compiled;
+        inPieces: boolean;
+        field: string;
+        /** Pieces are cut in multiples of so many bytes. */
+        unit: Compiled | undefined;
+        seal: readonly SealStep[];
+      };
 }
 
 /** The file that a part or payload lies in: `data`, or one of several as in `volumes[number]`. */
@@ -211,6 +224,8 @@ export interface EntriesType {
   /** Plain bytes; undefined where nothing says so before the payload is opened. */
   readonly size: Compiled | undefined;
   readonly modified: Compiled | undefined;
+  /** Rows must stand in the order of this, equal ones beside each other. */
+  readonly sorted: Compiled | undefined;
   readonly payload: PayloadType;
   readonly align: Compiled | undefined;
   /** The byte that fills the room before an aligned payload. */
@@ -265,7 +280,15 @@ export interface PictureType {
   readonly levels: Compiled | undefined;
 }
 
-export interface Script {
+/** How a file is known to be one of a script's. */
+export interface Recognition {
+  /** One of these sets of marks must be there whole. */
+  readonly marks: readonly (readonly Mark[])[];
+  /** Endings of the files it is for, such as `.box`; they decide between scripts with the same marks. */
+  readonly endings: readonly string[];
+}
+
+export interface Script extends Recognition {
   /** Whether it describes single files, such as a picture or a sound, and no archives of a game. */
   readonly isForFiles: boolean;
   readonly title: string;
@@ -277,10 +300,6 @@ export interface Script {
   /** Versions on which it should work, untried. */
   readonly meantFor: readonly string[];
   readonly text: string;
-  /** One of these sets of marks must be there whole. */
-  readonly marks: readonly (readonly Mark[])[];
-  /** Endings of the files it is for, such as `.box`; they decide between scripts with the same marks. */
-  readonly endings: readonly string[];
   readonly keys: ReadonlyMap<string, KeyType>;
   readonly parameters: ReadonlyMap<string, ParameterType>;
   readonly constants: ReadonlyMap<string, Value>;

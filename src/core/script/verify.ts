@@ -1,9 +1,10 @@
 import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
+import { ReadEvaluation } from './read-evaluation';
 import { isItems, type Items } from './items';
 import { absolute, type RecordNode } from './model';
 import { RowTable, TableRow } from './table';
-import type { ColumnInputs, FieldType } from './types';
+import type { ColumnInputs, Compiled, FieldType } from './types';
 import { describeValue, sameValue, type Value } from './values';
 
 /** Columns of what entries say of themselves, for rows that are entries in order. */
@@ -16,10 +17,14 @@ export interface EntryColumns {
 /** Rows that are compared at a time. */
 const BLOCK_ROWS = 8192;
 
-/** Checks one derived field against what it follows from. */
+/** What a field must equal, where its role says so. */
+const mustEqual = ({ role }: FieldType): Compiled | undefined =>
+  role.sort === 'derived' ? role.from : role.sort === 'computed' ? role.fixed : undefined;
+
+/** Checks one field against what it must equal. */
 export function verifyField(node: RecordNode, field: FieldType, context: Evaluation): void {
-  if (field.role.sort !== 'derived') return;
-  const actual = node.get(field.index);
+  if (!mustEqual(field)) return;
+  const actual = field.role.sort === 'computed' ? context.field(node, field.index) : node.get(field.index);
   if (actual === undefined) return;
   if (field.repeat) return verifyList(node, field, actual as Items, context);
   compare(node, field, actual, node, context);
@@ -43,8 +48,7 @@ function compare(
   asked: RecordNode,
   context: Evaluation,
 ): void {
-  if (field.role.sort !== 'derived') return;
-  const { from } = field.role;
+  const from = mustEqual(field)!;
   let expected: Value;
   try {
     expected = from.run(context, asked);
@@ -52,6 +56,7 @@ function compare(
     throw error instanceof FormatError ? error.with(factsOf(node, field)) : error;
   }
   if (sameValue(actual, expected)) return;
+  if (field.proves && context instanceof ReadEvaluation) context.failedCheck = { node, field };
   throw new FormatError(field.proves ? 'key-wrong' : 'derived-mismatch', {
     ...factsOf(node, field, field.repeat ? asked.position : undefined),
     expected: describeValue(expected),
@@ -107,7 +112,7 @@ export class PartVerifier {
   private verifyRecord(node: RecordNode): number {
     let held = 0;
     for (const field of node.type.fields) {
-      if (field.role.sort === 'derived' && !field.role.deep) {
+      if (mustEqual(field) && !isDeep(field)) {
         verifyField(node, field, this.context);
         held++;
       }
@@ -148,7 +153,7 @@ export class PartVerifier {
   private verifyTable(table: RowTable): number {
     let held = 0;
     for (const field of table.parts.type.fields) {
-      if (field.role.sort !== 'derived' || field.role.deep) continue;
+      if (!mustEqual(field) || isDeep(field)) continue;
       for (let from = 0; from < table.length; from += BLOCK_ROWS) {
         const count = Math.min(BLOCK_ROWS, table.length - from);
         if (!this.holdsByColumn(table, field, from, count))
@@ -166,6 +171,8 @@ export class PartVerifier {
     const expected = field.role.from.column(tableInputs(table, this.columns, from, count));
     const actual = expected && table.doubles(field.index, from, count);
     if (!expected || !actual) return false;
+    // A place that was taken from this very field.
+    if (expected.buffer === actual.buffer && expected.byteOffset === actual.byteOffset) return true;
     for (let i = 0; i < count; i++) if (expected[i] !== actual[i]) return false;
     return true;
   }

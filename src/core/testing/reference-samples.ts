@@ -4,24 +4,19 @@ import { memorySource } from '@/core/bytes';
 import zlib from 'node:zlib';
 import { parseScript, type Script } from '@/core/script';
 import { BytesBuilder } from './bytes-builder';
+import { BODIES, NAMES, type Sample } from './sample';
+import { MORE_SAMPLES } from './more-reference-samples';
 
 /** For tests only: the scripts of the reference, and bytes for each made by hand, without anything of the core. */
-export const reference = fs.readFileSync('docs/format-scripts.md', 'utf8');
+export const reference =
+  fs.readFileSync('docs/format-scripts.md', 'utf8') + fs.readFileSync('docs/script-examples.md', 'utf8');
 export const referenceScripts = new Map<string, Script>();
 for (const [, text] of reference.matchAll(/```yaml\n([\s\S]*?)```/g)) {
   const script = parseScript(text!);
   referenceScripts.set(/# example: (\w+)/.exec(text!)?.[1] ?? script.title.toLowerCase(), script);
 }
 
-export const BODIES = ['the first', 'a second one, longer', 'third'];
-export const NAMES = ['one.txt', 'two.txt', 'three.t'];
-
-export interface Sample {
-  readonly bytes: Uint8Array;
-  readonly paths?: string[];
-  /** Files beside it. */
-  readonly beside?: Readonly<Record<string, Uint8Array>>;
-}
+export { BODIES, NAMES, type Sample } from './sample';
 
 /** Finds the files beside a sample. */
 export const companionsIn =
@@ -41,6 +36,7 @@ function insideOf(tag: string): Uint8Array {
 }
 
 export const SAMPLES: Record<string, () => Sample> = {
+  ...MORE_SAMPLES,
   box() {
     const out = new BytesBuilder().raw('BOX1').number(3, 4);
     let at = 8 + 3 * 20;

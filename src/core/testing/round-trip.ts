@@ -1,6 +1,6 @@
 import { expect } from '@jest/globals';
 import { openArchive, type Archive, type OpenOptions } from '@/core/archive';
-import { collect, memorySource, refOfBytes } from '@/core/bytes';
+import { collect, FormatError, memorySource, refOfBytes } from '@/core/bytes';
 import { emit, planArchive, proveArchive, type FilePlan, type Way } from '@/core/mod';
 import type { Script } from '@/core/script';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -61,31 +61,36 @@ const trimmed = (text: string): string => text.replace(/[.\0]*$/, '');
 export function expectRoundTrip(
   script: Script,
   bytes: Uint8Array,
-  entries: Readonly<Record<string, string>>,
+  entries: Readonly<Record<string, string>> | readonly (readonly [string, string])[],
   options: OpenOptions = bare,
   changes: readonly string[] = ['x', 'something much longer than what was there '.repeat(3).trim()],
 ): Archive {
   const archive = openWith(script, bytes, options);
   const paths = archive.entries.map(({ path }) => path);
   const texts = textsOf(archive).map(trimmed);
-  expect(Object.fromEntries(paths.map((path, i) => [path, texts[i]]))).toEqual(entries);
-  expect(paths).toEqual(Object.keys(entries));
+  const expected = Array.isArray(entries) ? entries : Object.entries(entries);
+  expect(paths.map((path, i) => [path, texts[i]])).toEqual(expected);
   expect(proveArchive(archive, options)).toMatchObject({ holds: true });
   for (const { index } of archive.entries)
     for (const text of changes) {
       const built = changed(archive, index, text, options);
-      const expected = [...texts];
-      expected[index] = text;
+      const wanted = [...texts];
+      wanted[index] = text;
       expect(built.entries.map(({ path }) => path)).toEqual(paths);
-      expect(textsOf(built).map(trimmed)).toEqual(expected);
+      expect(textsOf(built).map(trimmed)).toEqual(wanted);
       expect(proveArchive(built, whole(built, options))).toMatchObject({ holds: true });
     }
   return archive;
 }
 
 /** Cut at every byte, it is refused in words, or every entry that it lists is whole or marked. */
-export function expectCutsAreSeen(script: Script, bytes: Uint8Array, options: OpenOptions = bare): void {
-  for (let length = 0; length < bytes.length; length++) {
+export function expectCutsAreSeen(
+  script: Script,
+  bytes: Uint8Array,
+  options: OpenOptions = bare,
+  step = 1,
+): void {
+  for (let length = 0; length < bytes.length; length += step) {
     try {
       const archive = openWith(script, bytes.slice(0, length), options);
       for (const entry of archive.entries)
@@ -94,7 +99,9 @@ export function expectCutsAreSeen(script: Script, bytes: Uint8Array, options: Op
             archive.files[entry.file]!.space.source.length,
           );
     } catch (error) {
-      expect((error as Error).name).toBe('FormatError');
+      if (!(error instanceof FormatError)) throw error;
+      // It says where: in the script's terms or by a byte.
+      expect(error.facts.fieldPath ?? error.facts.byteOffset).toBeDefined();
     }
   }
 }

@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { portablePath, type Archive, type Entry } from '@/core/archive';
-import { FormatError, type BytesRef } from '@/core/bytes';
+import { FormatError, type BytesRef, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import { writeFully } from './file-sink';
 import { isInside } from './inside';
 
@@ -10,6 +10,27 @@ export interface ExtractOptions {
   readonly stored?: boolean;
   /** Called for each entry in order; throwing stops the run. */
   readonly onEntry?: (result: ExtractedEntry) => void;
+  /** Threads that take part of the work; whoever made them closes them. */
+  readonly helpers?: readonly ExtractHelper[];
+}
+
+/** An entry with the file it becomes below the folder; `number` counts through the run. */
+export interface ExtractTask {
+  readonly number: number;
+  readonly index: number;
+  readonly file: string;
+}
+
+/** What became of a task, in a form that can be sent from a thread. */
+export interface ExtractResult {
+  readonly number: number;
+  readonly bytes: number;
+  readonly error: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } | undefined;
+}
+
+/** Somebody who has the same archive open and writes entries of it below the same folder. */
+export interface ExtractHelper {
+  extract(tasks: readonly ExtractTask[]): Promise<readonly ExtractResult[]>;
 }
 
 /** One entry written, or why it was not. */
@@ -64,48 +85,134 @@ export async function extractEntries(
   options: ExtractOptions = {},
 ): Promise<{ written: number; failed: number }> {
   fs.mkdirSync(folder, { recursive: true });
-  return new Extraction(archive, fs.realpathSync(folder), names, options).run(entries);
+  return new Extraction(archive, fs.realpathSync(folder), options).run(entries, names);
 }
+
+/** Writes the entries of some tasks; for a helper. A system error ends it. */
+export async function extractTasks(
+  archive: Archive,
+  tasks: readonly ExtractTask[],
+  folder: string,
+  stored: boolean,
+): Promise<ExtractResult[]> {
+  const results: ExtractResult[] = [];
+  const onTask = (number: number, { bytes, error }: ExtractedEntry): void =>
+    void results.push({ number, bytes, error: error && { code: error.code, facts: error.facts } });
+  await new Extraction(archive, fs.realpathSync(folder), { stored }, onTask).runTasks(tasks);
+  return results;
+}
+
+/** Tasks are handed over in batches of about this many bytes, each helper having up to two at a time. */
+const BATCH_BYTES = 2 << 20;
+const BATCH_ENTRIES = 64;
+const BATCHES_AHEAD = 2;
 
 class Extraction {
   private readonly safeFolders = new Set<string>();
   private readonly buffers: Uint8Array[] = [];
   private readonly inFlight = new Set<Promise<void>>();
   private readonly results = new Map<number, ExtractedEntry>();
+  private readonly helping = new Map<ExtractHelper, number>();
+  private readonly handed = new Set<Promise<void>>();
   private told = 0;
   private count = 0;
   private failure: unknown;
   private written = 0;
   private failed = 0;
+  private readonly isShared: boolean;
 
   constructor(
     private readonly archive: Archive,
     private readonly root: string,
-    private readonly names: TargetNames,
     private readonly options: ExtractOptions,
-  ) {}
+    private readonly onTask?: (number: number, result: ExtractedEntry) => void,
+  ) {
+    // Threads of its own keep the cores busy; handing each write to yet another one would only cost.
+    this.isShared = onTask !== undefined || (options.helpers?.length ?? 0) > 0;
+  }
 
-  async run(entries: Iterable<Entry>): Promise<{ written: number; failed: number }> {
+  async run(entries: Iterable<Entry>, names: TargetNames): Promise<{ written: number; failed: number }> {
+    const batch: Entry[] = [];
+    let bytes = 0;
+    const perBatch = this.options.helpers?.length ? BATCH_ENTRIES : 1;
+    const flush = async (): Promise<void> => {
+      const tasks = batch.map((entry) => ({
+        number: this.count++,
+        index: entry.index,
+        file: names.take(entry.path),
+      }));
+      await this.share(batch.splice(0), tasks);
+      bytes = 0;
+    };
     try {
       for (const entry of entries) {
         if (this.failure) break;
-        await this.start(entry, this.count++);
+        batch.push(entry);
+        bytes += entry.size;
+        if (batch.length >= perBatch || bytes >= BATCH_BYTES) await flush();
       }
+      if (!this.failure) await flush();
     } finally {
-      await Promise.all(this.inFlight);
+      await Promise.all([...this.inFlight, ...this.handed]);
     }
     if (this.failure) throw this.failure;
     return { written: this.written, failed: this.failed };
   }
 
-  private async start(entry: Entry, number: number): Promise<void> {
-    const file = this.names.take(entry.path);
+  async runTasks(tasks: readonly ExtractTask[]): Promise<void> {
+    try {
+      for (const { number, index, file } of tasks) {
+        if (this.failure) break;
+        await this.start(this.archive.entries[index]!, number, file);
+      }
+    } finally {
+      await Promise.all(this.inFlight);
+    }
+    if (this.failure) throw this.failure;
+  }
+
+  /** Gives a batch to a helper that has room, or does it here. */
+  private async share(entries: readonly Entry[], tasks: readonly ExtractTask[]): Promise<void> {
+    const busy = (helper: ExtractHelper): number => this.helping.get(helper) ?? 0;
+    const free = this.options.helpers?.find((helper) => busy(helper) < BATCHES_AHEAD);
+    if (!free) {
+      for (const [i, { number, file }] of tasks.entries()) await this.start(entries[i]!, number, file);
+      // Lets the answers of helpers in, who would otherwise seem busy for ever.
+      if (this.isShared) await new Promise((resolve) => setImmediate(resolve));
+      return;
+    }
+    this.helping.set(free, busy(free) + 1);
+    const work: Promise<void> = free
+      .extract(tasks)
+      .then(
+        (results) => {
+          const first = tasks[0]?.number ?? 0;
+          for (const { number, bytes, error } of results)
+            this.finish(number, {
+              entry: entries[number - first]!,
+              file: error ? undefined : tasks[number - first]!.file,
+              bytes,
+              error: error && new FormatError(error.code, error.facts),
+            });
+        },
+        (error: unknown) => {
+          this.failure ??= error;
+        },
+      )
+      .finally(() => {
+        this.helping.set(free, busy(free) - 1);
+        this.handed.delete(work);
+      });
+    this.handed.add(work);
+  }
+
+  private async start(entry: Entry, number: number, file: string): Promise<void> {
     const target = path.join(this.root, file);
-    const temporary = path.join(this.root, `.zero-latch-${process.pid}-${number}.part`);
+    const temporary = path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
     try {
       this.makeFolder(path.dirname(target));
       const ref = this.options.stored ? this.archive.stored(entry) : this.archive.plain(entry);
-      if (ref.length > BUFFERED_BYTES) {
+      if (ref.length > BUFFERED_BYTES || this.isShared) {
         streamToFile(ref, temporary, target);
         return this.finish(number, { entry, file, bytes: ref.length, error: undefined });
       }
@@ -135,6 +242,7 @@ class Extraction {
   private finish(number: number, result: ExtractedEntry): void {
     if (result.error) this.failed++;
     else this.written++;
+    if (this.onTask) return this.onTask(number, result);
     this.results.set(number, result);
     for (let next = this.results.get(this.told); next; next = this.results.get(this.told)) {
       this.results.delete(this.told++);

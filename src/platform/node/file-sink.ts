@@ -6,6 +6,12 @@ export function writeFully(fd: number, bytes: Uint8Array): void {
   for (let done = 0; done < bytes.length;) done += fs.writeSync(fd, bytes, done);
 }
 
+/** The same at a place of the file. */
+export function writeFullyAt(fd: number, bytes: Uint8Array, place: number): void {
+  for (let done = 0; done < bytes.length;)
+    done += fs.writeSync(fd, bytes, done, bytes.length - done, place + done);
+}
+
 export interface FileSink extends ByteSink {
   readonly fd: number;
   /** Flushes to the disk and closes. */

@@ -3,12 +3,15 @@ import path from 'node:path';
 import { FormatError, withFacts, type ByteSource } from '@/core/bytes';
 import { recognises } from '@/core/archive';
 import { applicationHome } from './home';
-import { parseScript, type Script } from '@/core/script';
+import { parseScript, recognitionIn, type Recognition, type Script } from '@/core/script';
 
 /** A format script together with the name of its file, which is its id. */
 export interface ShelvedScript {
   readonly id: string;
+  /** Read when it is asked for; throws FormatError where it is wrong. */
   readonly script: Script;
+  /** What it recognises, where that can be told without reading all of it. */
+  readonly recognition?: Recognition;
 }
 
 /** Where the scripts that ship with the application lie. */
@@ -26,12 +29,24 @@ export function readShelf(folder = shippedScriptsFolder()): ShelvedScript[] {
     .readdirSync(folder)
     .filter((name) => name.endsWith('.yaml'))
     .sort()
-    .map((name) => ({ id: name.slice(0, -'.yaml'.length), script: readScriptFile(path.join(folder, name)) }));
+    .map((name) => shelved(name.slice(0, -'.yaml'.length), path.join(folder, name)));
+}
+
+function shelved(id: string, file: string): ShelvedScript {
+  const recognition = recognitionIn(fs.readFileSync(file, 'utf8'));
+  let script: Script | undefined;
+  return {
+    id,
+    ...(recognition && { recognition }),
+    get script() {
+      return (script ??= readScriptFile(file));
+    },
+  };
 }
 
 /** The scripts that know the file by its marks. */
 export function scriptsFor(source: ByteSource, shelf: readonly ShelvedScript[]): ShelvedScript[] {
-  return shelf.filter(({ script }) => recognises(script, source));
+  return shelf.filter((one) => recognises(one.recognition ?? one.script, source));
 }
 
 /** The one script to open a file with, or a FormatError that says what was tried. */

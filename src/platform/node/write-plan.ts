@@ -1,7 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { emit, type BuildPlan, type FilePlan } from '@/core/mod';
-import { createFileSink, flushFolder, writeFully } from './file-sink';
+import { emit, type BuildPlan, type FilePlan, type Segment } from '@/core/mod';
+import { copyRanges, type CopyRange } from './copy-ranges';
+import { createFileSink, flushFolder, writeFullyAt } from './file-sink';
 import type { FileSource } from './file-source';
 
 /**
@@ -54,8 +55,8 @@ function writeFile(
   const sink = createFileSink(temporary);
   try {
     const { fd } = file.file.space.source as Partial<FileSource>;
-    const copy = fd === undefined ? undefined : copier(fd, sink.fd, progress);
-    emit(file, sink, { ...(copy && { copy }), ...(progress && { progress }) });
+    if (fd === undefined) emit(file, sink, progress && { progress });
+    else writeCopying(file, fd, sink.fd, progress);
   } catch (error) {
     sink.abandon();
     throw error;
@@ -64,25 +65,40 @@ function writeFile(
   else fs.closeSync(sink.fd);
 }
 
-/** The fastest of 64 KiB to 4 MiB: 0.52 s a GiB against 0.60 for 1 MiB and 2.5 for 4 MiB. */
-const COPY_BYTES = 1 << 18;
-
-/** Moves bytes from one file to another through one reused buffer, past the source's own windows. */
-function copier(
+/** What is copied goes from file to file, past the source's own windows; what is made goes to its place meanwhile. */
+function writeCopying(
+  { segments }: FilePlan,
   from: number,
   to: number,
-  progress?: (done: number) => void,
-): (offset: number, length: number) => void {
-  const buffer = new Uint8Array(COPY_BYTES);
-  let done = 0;
-  return (offset, length) => {
-    for (let at = 0; at < length;) {
-      const count = fs.readSync(from, buffer, 0, Math.min(COPY_BYTES, length - at), offset + at);
-      if (count === 0) throw new Error('the source became shorter while it was copied');
-      writeFully(to, buffer.subarray(0, count));
-      at += count;
-      done += count;
-      progress?.(done);
+  progress: ((done: number) => void) | undefined,
+): void {
+  let made = 0;
+  const meanwhile = (): void => {
+    for (const { place, bytes, copyFrom } of segments) {
+      if (copyFrom !== undefined) continue;
+      let at = place;
+      for (const chunk of bytes.chunks()) {
+        writeFullyAt(to, chunk, at);
+        at += chunk.length;
+      }
+      made += at - place;
+      progress?.(made);
     }
   };
+  copyRanges(from, to, copiedRanges(segments), {
+    meanwhile,
+    progress: progress && ((copied) => progress(made + copied)),
+  });
+}
+
+/** Stretches that are copied; neighbours that lay side by side are one. */
+function copiedRanges(segments: readonly Segment[]): CopyRange[] {
+  const ranges: { from: number; to: number; length: number }[] = [];
+  for (const { copyFrom: from, place: to, length } of segments) {
+    if (from === undefined) continue;
+    const last = ranges.at(-1);
+    if (last && last.from + last.length === from && last.to + last.length === to) last.length += length;
+    else ranges.push({ from, to, length });
+  }
+  return ranges;
 }

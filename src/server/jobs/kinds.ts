@@ -10,6 +10,11 @@ export const JOB_INPUTS = {
     entries: z.array(entryRef).min(1).max(1_000_000),
     folder: z.string().min(1).max(4096),
   }),
+  'find-key': game.extend({
+    archiveId: z.int().positive(),
+    program: z.string().min(1).max(1024),
+    all: z.boolean().default(false),
+  }),
   build: game.extend({ modId: z.int().positive() }),
   install: game.extend({ buildId: z.int().positive() }),
   restore: game,

@@ -18,14 +18,18 @@ export function ArchiveSide({
   gameId,
   archive,
   onAddKey,
+  onFindKey,
 }: {
   gameId: number;
   archive: ArchiveView | undefined;
   onAddKey: () => void;
+  onFindKey: () => void;
 }) {
   return (
     <>
-      {archive && <ArchiveFacts gameId={gameId} archive={archive} onAddKey={onAddKey} />}
+      {archive && (
+        <ArchiveFacts gameId={gameId} archive={archive} onAddKey={onAddKey} onFindKey={onFindKey} />
+      )}
       <Keyring gameId={gameId} />
       <NameLists gameId={gameId} />
       <Typography sx={{ mt: 3, color: 'ink2', fontSize: 12.5 }}>
@@ -39,10 +43,12 @@ function ArchiveFacts({
   gameId,
   archive,
   onAddKey,
+  onFindKey,
 }: {
   gameId: number;
   archive: ArchiveView;
   onAddKey: () => void;
+  onFindKey: () => void;
 }) {
   return (
     <Box sx={{ mb: 3 }}>
@@ -53,9 +59,14 @@ function ArchiveFacts({
       <Typography sx={{ my: 1, overflowWrap: 'anywhere' }}>{archive.reason}</Typography>
       {archive.nextStep && <Typography sx={{ mb: 1, fontWeight: 600 }}>{archive.nextStep}</Typography>}
       {archive.state === 'locked' && (
-        <Button variant="contained" onClick={onAddKey} fullWidth>
-          Add a key
-        </Button>
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button variant="contained" onClick={onAddKey} fullWidth>
+            Add a key
+          </Button>
+          <Button variant="outlined" onClick={onFindKey} fullWidth>
+            Find the key
+          </Button>
+        </Box>
       )}
       {archive.state === 'open' && (
         <Button

@@ -18,9 +18,10 @@ import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
 import { StateMark } from '../kit/StateMark';
-import { useAction, useArchives, useRunning } from '../queries';
+import { useAction, useArchives, useLast, useRunning } from '../queries';
 import { ArchiveSide } from './ArchiveSide';
 import { AddKeyDialog } from './AddKeyDialog';
+import { FindKeyDialog } from './FindKeyDialog';
 import { ARCHIVE_TONES } from './tones';
 import { LoadNamesDialog } from './LoadNamesDialog';
 
@@ -29,8 +30,10 @@ export function LocksScreen({ gameId }: { gameId: number }) {
   const { data: archives, error } = useArchives(gameId);
   const asked = Number(useSearchParams().get('archive'));
   const [chosen, setChosen] = useState<number | undefined>(asked || undefined);
-  const [dialog, setDialog] = useState<'key' | 'names'>();
+  const [dialog, setDialog] = useState<'key' | 'names' | 'find'>();
   const running = useRunning(gameId, 'scan');
+  const searching = useRunning(gameId, 'find-key');
+  const searched = useLast(gameId, 'find-key');
   const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
     api.post(`games/${gameId}/archives`, input),
   );
@@ -61,18 +64,27 @@ export function LocksScreen({ gameId }: { gameId: number }) {
             </Button>
           </>
         }
-        side={<ArchiveSide gameId={gameId} archive={selected} onAddKey={() => setDialog('key')} />}
+        side={
+          <ArchiveSide
+            gameId={gameId}
+            archive={selected}
+            onAddKey={() => setDialog('key')}
+            onFindKey={() => setDialog('find')}
+          />
+        }
       >
         {error && !archives && <Failed error={error} />}
         {!archives && !error && <Loading what="Looking at the locks" />}
         {running && <JobLine job={running} />}
+        {searching && <JobLine job={searching} />}
+        {!searching && searched && <JobLine job={searched} />}
         {archives?.length === 0 && !running && (
           <Blank title="No archives were found">
             Scan the folder on the Folder screen, and check that it is the folder of the game itself.
           </Blank>
         )}
         {archives && archives.length > 0 && (
-          <Box sx={{ ...sheet, mt: running ? 2 : 0 }}>
+          <Box sx={{ ...sheet, mt: running || searching || searched ? 2 : 0 }}>
             <Table size="small" aria-label="Archives in load order">
               <TableHead>
                 <TableRow>
@@ -165,6 +177,12 @@ export function LocksScreen({ gameId }: { gameId: number }) {
         )}
       </Screen>
       <AddKeyDialog gameId={gameId} open={dialog === 'key'} onClose={() => setDialog(undefined)} />
+      <FindKeyDialog
+        gameId={gameId}
+        archive={selected}
+        open={dialog === 'find'}
+        onClose={() => setDialog(undefined)}
+      />
       <LoadNamesDialog gameId={gameId} open={dialog === 'names'} onClose={() => setDialog(undefined)} />
     </>
   );

@@ -11,7 +11,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { enqueueSnackbar } from 'notistack';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { ScriptCheck } from '@/server/own-scripts';
 import { api } from '../api';
 import { plural } from '../format';
@@ -95,7 +95,8 @@ export function ScriptsScreen() {
   );
   const canSave = isOwn && (isChanged || isOld) && check?.problem === undefined && !save.isPending;
   const trySave = useRef<() => void>(() => undefined);
-  useEffect(() => {
+  // In the same step as what is seen: keys pressed at once must not meet what was true before.
+  useLayoutEffect(() => {
     trySave.current = () => {
       if (canSave) save.mutate(text);
     };

@@ -1,6 +1,6 @@
-import { hashes, hashOf } from '../../hashes';
+import { crc, hashes, hashOf } from '../../hashes';
 import type { PlainRef } from '../evaluation';
-import { asInteger, canonical } from '../values';
+import { asCount, asInteger, asText, canonical, senseless } from '../values';
 import { placeFunctions } from './of-places';
 import { byteFunctions, numberFunctions, textFunctions } from './of-values';
 import { bytesOf, define, type ScriptFunction } from './script-function';
@@ -11,7 +11,7 @@ function hashFunction(name: string): ScriptFunction {
   const hash = hashes.get(name)!;
   return define(`${name}(bytes${hash.seeded ? ' [, seed]' : ''})`, hash.about, (context, [of, seed]) => {
     const ref = bytesOf(of, context) as PlainRef;
-    const known = seed === undefined ? ref.known?.get(name) : undefined;
+    const known = seed === undefined ? (ref.known?.get(name) ?? ref.learn?.(name)) : undefined;
     const value =
       known ??
       hashOf(hash, ref, context.primitives, seed === undefined ? undefined : BigInt(asInteger(seed)));
@@ -19,13 +19,43 @@ function hashFunction(name: string): ScriptFunction {
   });
 }
 
+/** Any other CRC by its parameters, for formats with one of their own. */
+const anyCrc = define(
+  "crc(bytes, width, polynomial, start, 'reflected', final)",
+  "the CRC of a width of 8, 16 or 32 bits, 'reflected' or 'plain', of these parameters",
+  (context, [of, width, polynomial, start, order, final]) => {
+    const bits = asCount(width);
+    if (bits !== 8 && bits !== 16 && bits !== 32) throw senseless('a width of 8, 16 or 32 bits', `${bits}`);
+    const [poly, first, last] = [polynomial, start, final].map((value) => {
+      const number = asCount(value);
+      if (number >= 2 ** bits) throw senseless(`a number of ${bits} bits`, `${number}`);
+      return number;
+    }) as [number, number, number];
+    const word = asText(order);
+    if (word !== 'reflected' && word !== 'plain') throw senseless("'reflected' or 'plain'", word);
+    const model = crc({
+      name: 'crc',
+      about: '',
+      width: bits,
+      polynomial: poly,
+      start: first,
+      isReflected: word === 'reflected',
+      final: last,
+    });
+    return Number(hashOf(model, bytesOf(of, context), context.primitives));
+  },
+);
+
 /** Functions by what they are about, for the reference. */
 export const functionGroups: ReadonlyMap<string, Readonly<Record<string, ScriptFunction>>> = new Map([
   ['Lists and places', placeFunctions],
   ['Bytes', byteFunctions],
   ['Numbers', numberFunctions],
   ['Texts', textFunctions],
-  ['Hashes and checks', Object.fromEntries(hashes.names().map((name) => [name, hashFunction(name)]))],
+  [
+    'Hashes and checks',
+    { ...Object.fromEntries(hashes.names().map((name) => [name, hashFunction(name)])), crc: anyCrc },
+  ],
 ]);
 
 /** Every function that an expression may call, but `if`, `was`, `where` and `first`, which look at their arguments themselves. */

@@ -1,7 +1,9 @@
-import type { BytesRef } from '../../bytes';
+import { concatRefs, refOfBytes, refOfSpan, type BytesRef } from '../../bytes';
 import { flattened, type Evaluation } from '../evaluation';
+import { fieldIndex } from '../field-index';
 import { isItems, type Items } from '../items';
 import type { PayloadHandle, RegionNode } from '../model';
+import { RowTable } from '../table';
 import { decodeText, TEXT_ENCODINGS, unitLength, type TextEncoding } from '../texts';
 import { asCount, asInteger, asRef, asText, describeValue, senseless, type Value } from '../values';
 import { asPlaced, asRecord, define, held, isPlaced, sortOf, type FunctionTable } from './script-function';
@@ -32,6 +34,17 @@ function sizeOf(of: Value, context: Evaluation): number {
     return sum;
   }
   return asRef(of).length;
+}
+
+function storedOf(of: Value, context: Evaluation): BytesRef {
+  if (of === undefined) return refOfBytes(NONE);
+  if (!isItems(of)) return context.stored(asPlaced(of));
+  if (of instanceof RowTable && context.original === context) {
+    const { offset, byteLength, space } = of.parts;
+    return refOfSpan(space.source, offset, byteLength);
+  }
+  context.spend(of.length);
+  return concatRefs(Array.from({ length: of.length }, (_, i) => storedOf(of.at(i), context)));
 }
 
 function endOf(of: Value, context: Evaluation): number {
@@ -68,8 +81,7 @@ function covering(list: Items, wanted: number, first: string, count: string, con
     const ranges: { from: number; to: number; node: Value }[] = [];
     for (let i = 0; i < list.length; i++) {
       const node = asRecord(list.at(i));
-      const value = (name: string): number =>
-        asCount(context.original.field(node, node.type.byName.get(name) ?? -1));
+      const value = (name: string): number => asCount(context.field(node, fieldIndex(node, name)));
       ranges.push({ from: value(first), to: value(first) + value(count), node });
     }
     return ranges.filter(({ from, to }) => to > from).sort((a, b) => a.from - b.from);
@@ -197,8 +209,10 @@ export const placeFunctions: FunctionTable = {
     'bytes that a thing takes as it lies, or the length of bytes; 0 for nothing',
     (context, [of]) => sizeOf(of, context),
   ),
-  stored: define('stored(x)', 'the bytes of a thing as they lie in the file', (context, [of]) =>
-    of === undefined ? NONE : context.stored(asPlaced(of)),
+  stored: define(
+    'stored(x)',
+    'the bytes of a thing as they lie in the file, or of all in a list one after the other',
+    (context, [of]) => storedOf(of, context),
   ),
   plain: define(
     'plain(x)',
@@ -209,6 +223,11 @@ export const placeFunctions: FunctionTable = {
     "before(record, 'field')",
     'the bytes of a record before the named field',
     (context, [of, field]) => context.around(asRecord(of), asText(field), 'before'),
+  ),
+  behind: define(
+    "behind(record, 'field')",
+    'the bytes of a record behind the named field',
+    (context, [of, field]) => context.around(asRecord(of), asText(field), 'behind'),
   ),
   zeroed: define(
     "zeroed(record, 'field')",

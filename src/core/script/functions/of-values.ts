@@ -1,5 +1,6 @@
-import { collect, concatRefs, fromHex, refOfBytes, toHex, type BytesRef } from '../../bytes';
-import { flattened } from '../evaluation';
+import { collect, concatRefs, fromHex, toHex, type BytesRef } from '../../bytes';
+import { flattened, type Evaluation } from '../evaluation';
+import { isItems, SlicedItems } from '../items';
 import { encodeText, TEXT_ENCODINGS } from '../texts';
 import {
   asCount,
@@ -52,8 +53,14 @@ const roundUp = (value: Value, unit: Value): number => {
   return Math.ceil(asCount(value) / step) * step;
 };
 
-function extreme(args: readonly Value[], smaller: boolean): Value {
-  return args.reduce((best, value) => {
+function extreme(args: readonly Value[], smaller: boolean, context: Evaluation): Value {
+  const numbers = args.flatMap((value): readonly Value[] => {
+    if (!isItems(value)) return [value];
+    context.spend(value.length);
+    return Array.from({ length: value.length }, (_, i) => value.at(i));
+  });
+  if (numbers.length === 0) return undefined;
+  return numbers.reduce((best, value) => {
     const a = asInteger(best);
     const b = asInteger(value);
     return b < a === smaller && a !== b ? b : a;
@@ -61,14 +68,17 @@ function extreme(args: readonly Value[], smaller: boolean): Value {
 }
 
 const MOST_REPEATED = 1 << 20;
+const MOST_JOINED = 1 << 20;
 
 export const byteFunctions: FunctionTable = {
   reversed: define('reversed(bytes)', 'bytes from last to first', (context, [of]) =>
     small(of, context).reverse(),
   ),
-  concat: define('concat(bytes, ...)', 'bytes one after the other', (context, args) =>
-    collect(concatRefs(args.map((value) => refOfBytes(small(value, context))))),
-  ),
+  concat: define('concat(bytes, ...)', 'bytes one after the other', (context, args) => {
+    const all = concatRefs(args.map((value) => bytesOf(value, context)));
+    // Long ones, such as most of a file for a checksum, are gone through and never held.
+    return all.length <= MOST_JOINED ? collect(all) : all;
+  }),
   take: define('take(bytes, from, count)', 'some of the bytes', (context, [of, from, count]) =>
     taken(bytesOf(of, context), asCount(from), asCount(count)),
   ),
@@ -107,11 +117,16 @@ export const byteFunctions: FunctionTable = {
   digits: define('digits(bytes)', 'bytes as hexadecimal digits', (context, [of]) =>
     toHex(small(of, context)),
   ),
-  encoded: define("encoded(text, 'encoding')", 'the bytes of a text', (_context, [text, name]) => {
-    const encoding = TEXT_ENCODINGS.find((known) => known === asText(name));
-    if (!encoding) throw senseless(`an encoding: ${TEXT_ENCODINGS.join(', ')}`, describeValue(name));
-    return encodeText(asText(text), encoding);
-  }),
+  encoded: define(
+    "encoded(text [, 'encoding'])",
+    'the bytes of a text, UTF-8 if nothing is said',
+    (_context, [text, name]) => {
+      const wanted = name === undefined ? 'utf-8' : asText(name);
+      const encoding = TEXT_ENCODINGS.find((known) => known === wanted);
+      if (!encoding) throw senseless(`an encoding: ${TEXT_ENCODINGS.join(', ')}`, describeValue(name));
+      return encodeText(asText(text), encoding);
+    },
+  ),
 };
 
 export const numberFunctions: FunctionTable = {
@@ -123,8 +138,12 @@ export const numberFunctions: FunctionTable = {
   roundup: define('roundup(number, unit)', 'the next multiple of a unit', (_context, [value, unit]) =>
     roundUp(value, unit),
   ),
-  min: define('min(number, ...)', 'the smallest', (_context, args) => extreme(args, true)),
-  max: define('max(number, ...)', 'the largest', (_context, args) => extreme(args, false)),
+  min: define('min(number, ...)', 'the smallest, also of lists', (context, args) =>
+    extreme(args, true, context),
+  ),
+  max: define('max(number, ...)', 'the largest, also of lists', (context, args) =>
+    extreme(args, false, context),
+  ),
   bits: define(
     'bits(number, from, count)',
     'some of the bits, counted from the lowest',
@@ -189,9 +208,14 @@ export const textFunctions: FunctionTable = {
   length: define('length(text)', 'characters of a text', (_context, [text]) => asText(text).length),
   slice: define(
     'slice(text, from [, to])',
-    'part of a text; negative numbers count from its end',
-    (_context, [text, from, to]) =>
-      asText(text).slice(Number(asInteger(from)), to === undefined ? undefined : Number(asInteger(to))),
+    'part of a text or of a list, to before a place; negative numbers count from the end',
+    (_context, [of, from, to]) => {
+      const start = Number(asInteger(from));
+      const end = to === undefined ? undefined : Number(asInteger(to));
+      if (!isItems(of)) return asText(of).slice(start, end);
+      const place = (at: number): number => Math.max(0, Math.min(of.length, at < 0 ? of.length + at : at));
+      return new SlicedItems(of, place(start), place(end ?? of.length));
+    },
   ),
   replace: define(
     'replace(text, old, new)',

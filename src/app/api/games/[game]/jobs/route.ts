@@ -7,6 +7,7 @@ import { GameParams, route } from '@/app/api/route-kit';
 const Asked = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scan') }),
   JOB_INPUTS.extract.omit({ gameId: true }).extend({ kind: z.literal('extract') }),
+  JOB_INPUTS['find-key'].omit({ gameId: true }).extend({ kind: z.literal('find-key') }),
   JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
   JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
   z.object({ kind: z.literal('restore') }),
@@ -27,6 +28,10 @@ export const POST = route(GameParams, async ({ params, body }) => {
         entries: asked.entries,
         folder: asked.folder,
       });
+    case 'find-key': {
+      const { archiveId, program, all } = asked;
+      return enqueue('find-key', `Look for the key in ${program}`, { gameId, archiveId, program, all });
+    }
     case 'build':
       return enqueue('build', 'Build the mod', { gameId, modId: asked.modId });
     case 'install':

@@ -1,0 +1,80 @@
+import type { Archive, Entry } from '../archive';
+import { FormatError, withFacts, type BytesRef } from '../bytes';
+import { resolveSeal, seal, type ResolvedStep } from '../script';
+import { sameSteps } from './same-steps';
+import type { NewPayload, WriteEvaluation } from './write-evaluation';
+
+/** Seals the new bytes of an entry, plain bytes in, and notes them in `payloads`. */
+export function sealChange(
+  archive: Archive,
+  evaluation: WriteEvaluation,
+  payloads: Map<number, NewPayload>,
+  index: number,
+  plain: BytesRef,
+): void {
+  const entry = archive.entries[index];
+  if (!entry)
+    throw new FormatError('bad-value', {
+      expected: `an entry below ${archive.entries.length}`,
+      actual: `${index}`,
+    });
+  if (entry.pieces?.length === 0 && plain.length > 0)
+    throw new FormatError('does-not-fit', {
+      fieldPath: entry.path,
+      expected: 'nothing, since the archive has no piece for it',
+      actual: `${plain.length} bytes`,
+    });
+  withFacts({ fieldPath: entry.path }, () => {
+    const payload: NewPayload = { plain, stored: plain, changed: true };
+    payloads.set(index, payload);
+    if (entry.group.seal.length > 0) Object.assign(payload, sealedFor(evaluation, entry, payload));
+  });
+}
+
+type Sealed = Pick<NewPayload, 'stored' | 'blockSizes'>;
+
+/** A key that follows from the stored size is right in the second round. */
+const MOST_ROUNDS = 3;
+
+/**
+ * Whether a step applies may hang on the stored size, as in formats that store what would not get smaller. So the steps
+ * are settled once as for bytes that stay as long as they are and once as for bytes that get shorter. Of the results that
+ * reading would take for what they are, the shorter is taken.
+ */
+function sealedFor(evaluation: WriteEvaluation, entry: Entry, payload: NewPayload): Sealed {
+  const { plain } = payload;
+  const settleFor = (stored: BytesRef): ResolvedStep[] => {
+    payload.stored = stored;
+    evaluation.forget();
+    return resolveSeal(entry.group.seal, evaluation, entry.row);
+  };
+  const make = (first: ResolvedStep[]): Sealed | undefined => {
+    let settled = first;
+    for (let round = 0; round < MOST_ROUNDS; round++) {
+      const { stored, blockSizes } = seal(settled, plain, evaluation.primitives, evaluation.spools);
+      const next = settleFor(stored);
+      if (sameSteps(next, settled)) return { stored, blockSizes };
+      settled = next;
+    }
+    return undefined;
+  };
+  const asLong = settleFor(plain);
+  const shorter = plain.length > 0 ? settleFor(shortened(plain)) : asLong;
+  const made = [make(asLong), sameSteps(shorter, asLong) ? undefined : make(shorter)];
+  evaluation.forget();
+  const stable = made.filter((one) => one !== undefined);
+  stable.sort((a, b) => a.stored.length - b.stored.length);
+  if (stable[0]) return stable[0];
+  throw new FormatError('script-wrong', {
+    fieldPath: entry.path,
+    expected: 'steps of the seal that apply to what they make',
+    actual: `other steps apply to the ${payload.stored.length} bytes that come of ${plain.length} plain ones`,
+    remedy: 'Say in the conditions of the seal when bytes are stored as they are',
+  });
+}
+
+/** Stands for sealed bytes that came out shorter, while their length is all that is asked for. */
+function shortened(plain: BytesRef): BytesRef {
+  const length = plain.length - 1;
+  return { length, chunks: () => [new Uint8Array(length)] };
+}

@@ -1,0 +1,80 @@
+import { afterAll, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { readShelf } from '@/platform/node/script-shelf';
+import { writeSheet } from '../../../demo/world/sheet-writer';
+import { BytesBuilder } from '../testing/bytes-builder';
+import { entriesOf, holdBytes, key, options as keyed } from '../testing/holds';
+import { bare, expectCutsAreSeen, openWith } from '../testing/round-trip';
+
+/** Every script that ships, on a small file cut at every byte. Those of the demo's newer containers have tests of their own. */
+const ELSEWHERE = [
+  ...['call-harbour', 'cpio', 'harbour', 'hold-peatfire-4', 'masked-quillmoor', 'print-harbour'],
+  ...['songbook-peatfire', 'spool-peatfire', 'stores-harbour'],
+];
+
+const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-cuts-'));
+afterAll(() => fs.rmSync(folder, { recursive: true }));
+
+function byTool(command: string, args: readonly string[], result: string): Uint8Array {
+  fs.writeFileSync(path.join(folder, 'a.txt'), 'a small text');
+  fs.writeFileSync(path.join(folder, 'b.txt'), 'b '.repeat(60));
+  execFileSync(command, args, { cwd: folder });
+  return new Uint8Array(fs.readFileSync(path.join(folder, result)));
+}
+
+function chunkFile(): Uint8Array {
+  const out = new BytesBuilder().raw('RIFF').number(28, 4).raw('TEST');
+  out.raw('one ').number(3, 4).raw('abc\0').raw('two ').number(4, 4).raw('defg');
+  return out.bytes();
+}
+
+function model(): Uint8Array {
+  const json = '{"asset":{"version":"2.0"}} ';
+  const out = new BytesBuilder()
+    .raw('glTF')
+    .number(2, 4)
+    .number(12 + 8 + json.length + 8 + 4, 4);
+  out.number(json.length, 4).raw('JSON').raw(json);
+  return out.number(4, 4).raw('BIN\0').raw('bits').bytes();
+}
+
+/** A texture of 4 x 4 texels in BC1, its head as the format's own description has it. */
+function texture(): Uint8Array {
+  const out = new BytesBuilder().raw('DDS ').number(124, 4).number(0x81007, 4).number(4, 4).number(4, 4);
+  out.number(8, 4).number(0, 4).number(0, 4).fill(76);
+  out.number(32, 4).number(4, 4).raw('DXT1').fill(108);
+  return out.number(0x1000, 4).fill(128).raw('texels!!').bytes();
+}
+
+const pixels = { width: 4, height: 4, data: Buffer.alloc(64, 'abc') };
+const SAMPLES: Record<string, () => Uint8Array> = {
+  ar: () => byTool('ar', ['rc', 'x.a', 'a.txt', 'b.txt'], 'x.a'),
+  tar: () => byTool('tar', ['-b1', '-cf', 'x.tar', 'a.txt', 'b.txt'], 'x.tar'),
+  zip: () => byTool('zip', ['-q', 'x.zip', 'a.txt', 'b.txt'], 'x.zip'),
+  gzip: () => byTool('gzip', ['-k', 'b.txt'], 'b.txt.gz'),
+  xz: () => byTool('xz', ['-k', 'b.txt'], 'b.txt.xz'),
+  zstandard: () => byTool('zstd', ['-q', 'b.txt'], 'b.txt.zst'),
+  bzip2: () => byTool('bzip2', ['-k', 'b.txt'], 'b.txt.bz2'),
+  riff: chunkFile,
+  'gltf-binary': model,
+  dds: texture,
+  'sheet-peatfire': () => new Uint8Array(writeSheet(pixels, 'bc3', 'colour')),
+  'hold-peatfire-3': () => holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key }),
+};
+
+const shelf = readShelf();
+
+test('there is a sample for every script', () => {
+  expect([...Object.keys(SAMPLES), ...ELSEWHERE].sort()).toEqual(shelf.map(({ id }) => id).sort());
+});
+
+test.each(Object.keys(SAMPLES))('%s', (name) => {
+  const { script } = shelf.find(({ id }) => id === name)!;
+  const bytes = SAMPLES[name]!();
+  const options = name.startsWith('hold') ? keyed : bare;
+  expect(openWith(script, bytes, options).entries.length).toBeGreaterThan(0);
+  expectCutsAreSeen(script, bytes, options);
+});

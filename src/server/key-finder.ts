@@ -1,0 +1,218 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { toHex } from '@/core/bytes';
+import type { FoundKey, KeySearchOptions } from '@/core/keys';
+import { ArchiveRow, KeyRow, models } from '@/db';
+import { resolveInside } from '@/platform/node/inside';
+import { presentGame } from './games';
+import type { JobContext } from './job-context';
+import { searchKeys, type KeySearchRequest, type KeySearchResult } from './key-search';
+import { archiveRow } from './opened';
+import { filesBelow } from './scan';
+import { scriptById } from './scripts';
+import { UserError } from './user-error';
+
+/** A file of the game folder that may hold a key. */
+export interface ProgramView {
+  readonly path: string;
+  readonly size: number;
+  /** What its first bytes say that it is. */
+  readonly sort: string;
+  /** Why it is likely not the one, where that can be told. */
+  readonly doubt: string;
+}
+
+/** Smaller than any program that holds anything. */
+const LEAST_PROGRAM = 4096;
+/** A program of less than this part of the largest one is taken for a launcher. */
+const LAUNCHER_PART = 0.25;
+const ENDINGS = new Set(['', '.exe', '.bin', '.dll', '.so', '.dylib', '.elf', '.app']);
+const MAGICS: readonly [string, string][] = [
+  ['4d5a', 'Windows program'],
+  ['7f454c46', 'ELF program'],
+  ['cffaedfe', 'Mach-O program'],
+  ['cafebabe', 'program for several processors'],
+];
+
+/** Programs of a game folder, those that are likely to hold the key first. */
+export async function listPrograms(gameId: number): Promise<ProgramView[]> {
+  const game = await presentGame(gameId);
+  models();
+  const archives = new Set((await ArchiveRow.findAll({ where: { gameId } })).map((row) => row.path));
+  const programs: { path: string; size: number; sort: string }[] = [];
+  for (const relative of filesBelow(game.folder)) {
+    if (archives.has(relative)) continue;
+    const file = path.join(game.folder, relative);
+    // What has gone or may not be read cannot be searched either.
+    const size = fs.statSync(file, { throwIfNoEntry: false })?.size ?? 0;
+    if (size < LEAST_PROGRAM || !isReadable(file)) continue;
+    const sort =
+      sortOf(file) ?? (ENDINGS.has(path.extname(relative).toLowerCase()) ? 'program or data' : undefined);
+    if (sort) programs.push({ path: relative, size, sort });
+  }
+  programs.sort((a, b) => b.size - a.size || a.path.localeCompare(b.path));
+  const largest = programs[0]?.size ?? 0;
+  const view = (one: (typeof programs)[number]): ProgramView => ({
+    ...one,
+    doubt:
+      /launch|setup|unins|crash|redist/i.test(path.basename(one.path)) || one.size < LAUNCHER_PART * largest
+        ? 'small or named like a launcher; such a program seldom holds the key'
+        : '',
+  });
+  const all = programs.map(view);
+  return [...all.filter(({ doubt }) => !doubt), ...all.filter(({ doubt }) => doubt)];
+}
+
+function isReadable(file: string): boolean {
+  try {
+    fs.accessSync(file, fs.constants.R_OK);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function sortOf(file: string): string | undefined {
+  const fd = fs.openSync(file, 'r');
+  try {
+    const head = new Uint8Array(4);
+    fs.readSync(fd, head, 0, 4, 0);
+    return MAGICS.find(([magic]) => toHex(head).startsWith(magic))?.[1];
+  } finally {
+    fs.closeSync(fd);
+  }
+}
+
+/** Looks through a part of the program in another thread. */
+export interface KeySearchThread {
+  readonly result: Promise<KeySearchResult>;
+  /** Set to 1 once it has found one. */
+  readonly hasFound: Int32Array;
+  stop(): Promise<void>;
+}
+
+export type StartKeySearch = (
+  request: KeySearchRequest,
+  options: { from: number; to: number; all: boolean },
+) => KeySearchThread;
+
+export interface KeyFinderResult {
+  readonly detail: string;
+  readonly tested: number;
+  readonly bytes: number;
+  readonly found: readonly { offset: number; spelling: string; label: string; isNew: boolean }[];
+}
+
+/** Below this a second thread starts too late to be of use. */
+const LEAST_SHARED = 4 << 20;
+
+class Elsewhere extends Error {}
+
+/** Searches a program for the key of a locked archive, and puts what is proved into the keyring with where it was. */
+export async function findKeysFor(
+  input: { gameId: number; archiveId: number; program: string; all: boolean },
+  job: JobContext,
+  start: StartKeySearch,
+): Promise<KeyFinderResult> {
+  const game = await presentGame(input.gameId);
+  const row = await archiveRow(input.gameId, input.archiveId);
+  const script = row.script === null ? undefined : scriptById(row.script);
+  if (!script) throw new UserError(409, `${row.path} has no format script. Scan the folder again.`);
+  const file = resolveInside(game.folder, input.program);
+  const size = fs.statSync(file, { throwIfNoEntry: false })?.size;
+  if (size === undefined)
+    throw new UserError(
+      410,
+      `${input.program} is no longer in the game folder. Put it back, or choose another program.`,
+    );
+  const request: KeySearchRequest = {
+    script: script.text,
+    archive: { file: resolveInside(game.folder, row.path), name: row.path },
+    program: { file, name: input.program },
+  };
+  const { found, tested, where } = await searchShared(request, size, input.all, job, start);
+  const labels = await keep(input.gameId, input.program, found);
+  return {
+    tested,
+    bytes: size,
+    found: labels,
+    detail: detailOf(input.program, row.path, where, found, tested),
+  };
+}
+
+async function searchShared(
+  request: KeySearchRequest,
+  size: number,
+  all: boolean,
+  job: JobContext,
+  start: StartKeySearch,
+): Promise<KeySearchResult> {
+  const half = size >= LEAST_SHARED ? Math.ceil(size / 2) : size;
+  const other = half < size ? start(request, { from: half, to: size, all }) : undefined;
+  const options: KeySearchOptions = {
+    to: half,
+    all,
+    progress(done, total) {
+      job.check();
+      // The other half goes at the same pace.
+      job.progress(Math.round((done / total) * size), size, 'bytes', request.program.name);
+      if (!all && other && Atomics.load(other.hasFound, 0) === 1) throw new Elsewhere();
+    },
+  };
+  try {
+    const own = ownPart(request, options);
+    if (!other || (own && own.found.length > 0 && !all)) return own!;
+    const theirs = await other.result;
+    if (!own) return theirs;
+    const known = new Set(own.found.map(({ key }) => toHex(key)));
+    return {
+      where: own.where,
+      tested: own.tested + theirs.tested,
+      found: [...own.found, ...theirs.found.filter(({ key }) => !known.has(toHex(key)))],
+    };
+  } finally {
+    await other?.stop();
+  }
+}
+
+/** Undefined where the other half had it first. */
+function ownPart(request: KeySearchRequest, options: KeySearchOptions): KeySearchResult | undefined {
+  try {
+    return searchKeys(request, options);
+  } catch (error) {
+    if (error instanceof Elsewhere) return undefined;
+    throw error;
+  }
+}
+
+async function keep(
+  gameId: number,
+  program: string,
+  found: readonly FoundKey[],
+): Promise<KeyFinderResult['found']> {
+  const have = await KeyRow.findAll({ where: { gameId } });
+  const kept: { offset: number; spelling: string; label: string; isNew: boolean }[] = [];
+  for (const { key, offset, spelling } of found) {
+    const bytes = Buffer.from(key);
+    const known = have.find((one) => one.bytes.equals(bytes));
+    const label = known?.label ?? `key of ${path.basename(program)} (byte ${offset})`;
+    if (!known) await KeyRow.create({ gameId, label, bytes });
+    kept.push({ offset, spelling, label, isNew: !known });
+  }
+  return kept;
+}
+
+function detailOf(
+  program: string,
+  archive: string,
+  where: string,
+  found: readonly FoundKey[],
+  tested: number,
+): string {
+  const count = tested.toLocaleString('en');
+  const [first] = found;
+  if (!first)
+    return `Not in ${program}: ${count} candidates were held against ${where} of ${archive}, and none opens it. Try another program; the largest of the game is the likeliest.`;
+  const more = found.length > 1 ? `; ${found.length} different keys in all` : '';
+  return `Found at byte ${first.offset} of ${program} (${first.spelling}): it opens ${archive} with ${first.entries} entries${more}. ${count} candidates were tried. It is in the keyring.`;
+}
