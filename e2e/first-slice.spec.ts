@@ -165,6 +165,8 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
     await page.getByRole('button', { name: 'Keep as a change' }).click();
     await expect(page.getByText(/ferry.lines replaced; it fits/)).toBeVisible();
     await page.getByRole('link', { name: /Changes/ }).click();
+    // The list that is left has an option of this name too.
+    await page.waitForURL('**/changes');
     await page.getByRole('option').filter({ hasText: 'ferry.lines' }).click();
     await expect(page.getByText('1 of 13 lines changed').first()).toBeVisible();
   });

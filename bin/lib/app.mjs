@@ -68,9 +68,17 @@ async function untilReady(address, children) {
  * Children get process groups of their own, so that a Ctrl-C reaches them through `stop` alone, which
  * `onStop` is told as soon as there is anything to stop.
  */
-export async function startApp({ root, data, say, firstPort, output, onStop = () => undefined }) {
+export async function startApp({
+  root,
+  data,
+  say,
+  firstPort,
+  output,
+  onStop = () => undefined,
+  isThrowaway = false,
+}) {
   fs.mkdirSync(data, { recursive: true });
-  const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data);
+  const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data, { isThrowaway });
   const children = [];
   const stop = async () => {
     await Promise.all(children.map(stopChild));

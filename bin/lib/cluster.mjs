@@ -9,6 +9,8 @@ const isRoot = process.getuid?.() === 0;
 /** PostgreSQL refuses to run as root, so then it runs as the user that its package makes. */
 const OTHER_USER = 'postgres';
 const ROLE = 'zero_latch';
+/** For data that is thrown away: nothing waits for the disk. */
+const UNSAFE = ' -c fsync=off -c synchronous_commit=off -c full_page_writes=off';
 
 function binFolder() {
   const base = '/usr/lib/postgresql';
@@ -90,7 +92,7 @@ function runningPort(folder) {
 }
 
 /** Starts the cluster below `data`, making it when it is missing. */
-export async function startCluster(data) {
+export async function startCluster(data, { isThrowaway = false } = {}) {
   fs.mkdirSync(data, { recursive: true });
   const folder = clusterFolder(data);
   const password = secretOf(data);
@@ -109,7 +111,7 @@ export async function startCluster(data) {
           '-l',
           path.join(folder, 'server.log'),
           '-o',
-          `-p ${at} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`,
+          `-p ${at} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''${isThrowaway ? UNSAFE : ''}`,
           'start',
         ],
         { stdio: 'ignore' },

@@ -40,7 +40,7 @@ async function browser() {
   const logFile = path.join(data, 'app.log');
   fs.mkdirSync(data, { recursive: true });
   const output = fs.openSync(logFile, 'a');
-  const app = await startApp({ root, data, say, firstPort: 4600, output });
+  const app = await startApp({ root, data, say, firstPort: 4600, output, isThrowaway: true });
   const results = path.join(root, 'test-results', 'browser.json');
   fs.rmSync(results, { force: true });
   const env = {

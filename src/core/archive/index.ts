@@ -1,6 +1,6 @@
 export type { Archive, Coverage, Entry, Stretch } from './archive';
 export { entryUnder } from './group-entries';
-export { kindOfPath, typeOfHead, type Kind } from './kind';
+export { kindOfPath, KINDS, typeOfHead, type Kind } from './kind';
 export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';
 export { NameList, type Names } from './name-list';
 export { hashOfPath, parseNameList } from './names';

@@ -1,28 +1,26 @@
-export type Kind = 'picture' | 'sound' | 'text' | 'data';
+/** What an entry is for its user. */
+export const KINDS = ['picture', 'sound', 'film', 'model', 'text', 'archive', 'program', 'data'] as const;
+export type Kind = (typeof KINDS)[number];
 
-const PICTURES = new Set(['sheet', 'png', 'jpg', 'jpeg', 'webp', 'bmp', 'tga', 'dds', 'gif']);
-const SOUNDS = new Set(['wav', 'ogg', 'opus', 'mp3', 'flac', 'm4a']);
-const TEXTS = new Set([
-  'txt',
-  'lines',
-  'json',
-  'csv',
-  'xml',
-  'yaml',
-  'yml',
-  'ini',
-  'cfg',
-  'md',
-  'scene',
-  'lua',
-]);
+const ENDINGS: Readonly<Partial<Record<Kind, string>>> = {
+  picture: 'sheet png jpg jpeg webp bmp tga dds gif ktx ktx2 psd ora tif tiff ico avif',
+  sound: 'wav ogg opus mp3 flac m4a aac aif aiff',
+  film: 'mp4 webm mkv avi mov ogv spool',
+  model: 'glb gltf obj stl ply fbx dae form gait',
+  text: 'txt lines json csv tsv xml yaml yml ini cfg md scene lua html css js log names toml po srt vtt',
+  archive: 'zip tar gz xz bz2 zst hold 7z cpio',
+  program: 'exe dll so dylib bin',
+};
 
-/** What a name says a thing is; `kindOfHead` knows better once bytes can be read. */
+const KIND_BY_ENDING = new Map(
+  KINDS.flatMap((kind) => (ENDINGS[kind] ?? '').split(' ').map((ending) => [ending, kind] as const)),
+);
+
+/** What a name says a thing is; `typeOfHead` knows better once bytes can be read. */
 export function kindOfPath(path: string): Kind {
-  const ending = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
-  if (PICTURES.has(ending)) return 'picture';
-  if (SOUNDS.has(ending)) return 'sound';
-  return TEXTS.has(ending) ? 'text' : 'data';
+  const dot = path.lastIndexOf('.');
+  if (dot <= path.lastIndexOf('/')) return 'data';
+  return KIND_BY_ENDING.get(path.slice(dot + 1).toLowerCase()) ?? 'data';
 }
 
 /** A file type told from its first bytes, with the ending that such files usually bear. */
@@ -40,6 +38,11 @@ const HEADS: readonly { at: number; text: string; type: HeadType }[] = [
   { at: 0, text: 'OggS', type: { kind: 'sound', ending: 'ogg' } },
   { at: 0, text: 'fLaC', type: { kind: 'sound', ending: 'flac' } },
   { at: 0, text: 'ID3', type: { kind: 'sound', ending: 'mp3' } },
+  { at: 0, text: 'GIF8', type: { kind: 'picture', ending: 'gif' } },
+  { at: 0, text: '\x1aE\xdf\xa3', type: { kind: 'film', ending: 'mkv' } },
+  { at: 4, text: 'ftyp', type: { kind: 'film', ending: 'mp4' } },
+  { at: 0, text: 'glTF', type: { kind: 'model', ending: 'glb' } },
+  { at: 0, text: 'PK\x03\x04', type: { kind: 'archive', ending: 'zip' } },
 ];
 
 /** The type of a file by its first bytes, or undefined where they say nothing. */

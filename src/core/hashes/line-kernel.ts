@@ -1,51 +1,9 @@
-/**
+import { assemble, EMPTY, I32, I64, leb, op, WASM_PAGE } from '../wasm';
+
+/*
  * FNV-1a of 64 bits over every line of a text at once, in WebAssembly, whose 64-bit multiplication is four times as
- * fast as two halves in JavaScript. The module is assembled here, so that nothing has to be compiled to build it
- * (WebAssembly Core Specification 1.0, chapter 5).
+ * fast as two halves in JavaScript.
  */
-const I32 = 0x7f;
-const I64 = 0x7e;
-const EMPTY = 0x40;
-
-const op = {
-  block: 0x02,
-  loop: 0x03,
-  if: 0x04,
-  else: 0x05,
-  end: 0x0b,
-  br: 0x0c,
-  brIf: 0x0d,
-  get: 0x20,
-  set: 0x21,
-  tee: 0x22,
-  load8: 0x2d,
-  load8as64: 0x31,
-  store64: 0x37,
-  i32: 0x41,
-  i64: 0x42,
-  equal: 0x46,
-  notBelow: 0x4f,
-  add: 0x6a,
-  mul64: 0x7e,
-  xor64: 0x85,
-} as const;
-
-/** Signed LEB128. */
-function leb(value: bigint): number[] {
-  const out: number[] = [];
-  for (let left = value; ;) {
-    const low = Number(left & 0x7fn);
-    left >>= 7n;
-    if ((left === 0n && !(low & 64)) || (left === -1n && low & 64)) return [...out, low];
-    out.push(low | 128);
-  }
-}
-
-/** Unsigned; every length in the module is below 2^14. */
-const length = (value: number): number[] => (value < 128 ? [value] : [(value & 127) | 128, value >> 7]);
-const list = (items: readonly number[][]): number[] => [...length(items.length), ...items.flat()];
-const section = (id: number, content: number[]): number[] => [id, ...length(content.length), ...content];
-const text = (value: string): number[] => [value.length, ...new TextEncoder().encode(value)];
 
 // Parameters and locals of the one function.
 const [at, limit, map, out, basis, hash, byte] = [0, 1, 2, 3, 4, 5, 6];
@@ -57,7 +15,7 @@ const body = [
   ...[op.get, basis, op.set, hash],
   ...[op.block, EMPTY, op.loop, EMPTY],
   ...[op.get, at, op.get, limit, op.notBelow, op.brIf, 1],
-  ...[op.get, at, op.load8, 0, 0, op.tee, byte, op.i32, ...leb(BigInt(LINE_END)), op.equal],
+  ...[op.get, at, op.load8, 0, 0, op.tee, byte, op.i32, ...leb(LINE_END), op.equal],
   ...[op.if, EMPTY],
   ...store,
   ...[op.get, out, op.i32, 8, op.add, op.set, out, op.get, basis, op.set, hash],
@@ -71,26 +29,13 @@ const body = [
   ...[op.get, out, op.i32, 8, op.add],
   op.end,
 ];
-const locals = list([
-  [1, I64],
-  [1, I32],
-]);
-const code = [...locals, ...body];
 
-const MODULE = Uint8Array.from([
-  ...[0, 0x61, 0x73, 0x6d, 1, 0, 0, 0],
-  ...section(1, list([[0x60, ...list([[I32], [I32], [I32], [I32], [I64]]), 1, I32]])),
-  ...section(3, list([[0]])),
-  ...section(5, list([[0, 1]])),
-  ...section(
-    7,
-    list([
-      [...text('memory'), 2, 0],
-      [...text('lines'), 0, 0],
-    ]),
-  ),
-  ...section(10, list([[...length(code.length), ...code]])),
-]);
+const MODULE = assemble({
+  name: 'lines',
+  parameters: [I32, I32, I32, I32, I64],
+  locals: [I64, I32],
+  body,
+});
 
 interface Kernel {
   readonly memory: WebAssembly.Memory;
@@ -102,7 +47,6 @@ let kept: Kernel | undefined;
 /** Characters of ASCII and what they count as; other bytes stand for themselves. */
 export type ByteMap = Uint8Array;
 
-const PAGE = 65536;
 /** What is copied in at a time: it stays in the cache, and an engine makes a function fast between calls, not within one. */
 const PIECE = 65536;
 const FNV_BASIS = 0xcbf29ce484222325n;
@@ -112,9 +56,9 @@ const MOST_KEPT = 1 << 21;
 
 /** The kernel with room for so many bytes; one is kept, since fresh memory costs more than the hashes. */
 function kernelWith(room: number): Kernel {
-  kept ??= new WebAssembly.Instance(new WebAssembly.Module(MODULE)).exports as unknown as Kernel;
+  kept ??= new WebAssembly.Instance(MODULE).exports as unknown as Kernel;
   const missing = room - kept.memory.buffer.byteLength;
-  if (missing > 0) kept.memory.grow(Math.ceil(missing / PAGE));
+  if (missing > 0) kept.memory.grow(Math.ceil(missing / WASM_PAGE));
   return kept;
 }
 

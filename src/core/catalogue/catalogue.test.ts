@@ -1,0 +1,317 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { kindOfPath, type Kind } from '../archive';
+import { Catalogue, SORTS } from './catalogue';
+import { findRows, pageOf, placeOf, totalsOf, type FindContext } from './find';
+import { folderAt } from './folders';
+import { FLAG, ListingBuilder, packListing, unpackListing, type Listing } from './listing';
+import { mergeListings } from './merge';
+import { parseQuery } from './query';
+
+interface Given {
+  readonly path: string;
+  readonly size: number;
+  readonly stored: number;
+  readonly modified: number | undefined;
+  readonly hash: string | undefined;
+}
+
+function listingOf(entries: readonly Given[]): Listing {
+  const builder = new ListingBuilder(entries.length);
+  for (const { hash, ...entry } of entries)
+    builder.add({
+      ...entry,
+      hash,
+      kind: kindOfPath(entry.path),
+      flags: hash ? 0 : FLAG.named,
+      problem: entry.size === 13 ? 'cut short' : undefined,
+    });
+  return builder.done();
+}
+
+const of = (...archives: (readonly Given[])[]): Catalogue =>
+  Catalogue.of(mergeListings(archives.map(listingOf)));
+const entry = (path: string, size = 1, hash?: string): Given => ({
+  path,
+  size,
+  stored: Math.ceil(size / 2),
+  modified: undefined,
+  hash,
+});
+
+const names = (archives: number): FindContext => ({
+  archives: Array.from({ length: archives }, (_, i) => `holds/h${i}.hold`),
+});
+
+function found(catalogue: Catalogue, search: string, more: Partial<FindContext> = {}, folder = ''): string[] {
+  const mask = findRows(
+    catalogue,
+    { folder, terms: parseQuery(search), archive: undefined },
+    { ...names(3), ...more },
+  );
+  return pageOf(catalogue, mask, { sort: 'path', isDescending: false, offset: 0, limit: 1000 }).map((row) =>
+    catalogue.path(row),
+  );
+}
+
+const stem = fc.constantFrom('odd', 'Ibis', 'heron', 'boat00', 'boat01', 'a-b', 'ä');
+const ending = fc.constantFrom('.sheet', '.wav', '.lines', '');
+const path = fc
+  .tuple(fc.array(stem, { maxLength: 2 }), stem, ending)
+  .map(([folders, name, end]) => [...folders, name + end].join('/'));
+const anyEntry: fc.Arbitrary<Given> = fc.record({
+  path,
+  size: fc.integer({ min: 0, max: 100_000 }),
+  stored: fc.integer({ min: 0, max: 2 ** 40 }),
+  modified: fc.option(fc.integer({ min: 0, max: 2 ** 32 }), { nil: undefined }),
+  hash: fc.option(fc.stringMatching(/^[0-9a-f]{16}$/), { nil: undefined }),
+});
+const anyArchives = fc.array(fc.array(anyEntry, { maxLength: 25 }), { maxLength: 5 });
+const byBytes = (a: string, b: string): number => Buffer.compare(Buffer.from(a), Buffer.from(b));
+
+describe('listings', () => {
+  test('come back from their file as they were', () => {
+    fc.assert(
+      fc.property(fc.array(anyEntry, { maxLength: 30 }), (entries) => {
+        const listing = listingOf(entries);
+        const bytes = Buffer.concat(packListing(listing, { stamp: 'x' }));
+        const back = unpackListing(new Uint8Array(bytes));
+        expect(back).toEqual(listing);
+      }),
+    );
+  });
+
+  test('every cut of the file is refused, not misread', () => {
+    const whole = new Uint8Array(Buffer.concat(packListing(listingOf([entry('a'), entry('b')]), {})));
+    for (let length = 0; length < whole.length - 7; length++)
+      expect(() => unpackListing(whole.slice(0, length))).toThrow();
+  });
+
+  test('lines are sorted by their bytes, equal ones by number', () => {
+    const listing = listingOf([entry('b'), entry('a-b'), entry('a/c'), entry('b', 2)]);
+    expect(new TextDecoder().decode(listing.lines)).toBe('a-b\na/c\nb\nb\n');
+    expect([...listing.numbers]).toEqual([1, 2, 0, 3]);
+    expect([...listing.sizes]).toEqual([1, 1, 1, 2]);
+  });
+});
+
+describe('a catalogue', () => {
+  test('is what a plain list says, in every order', () => {
+    fc.assert(
+      fc.property(anyArchives, fc.boolean(), (archives, isDescending) => {
+        const catalogue = of(...archives);
+        const plain = archives
+          .flatMap((entries, archive) => entries.map((one, number) => ({ ...one, archive, number })))
+          .sort((a, b) => byBytes(a.path, b.path) || a.archive - b.archive || a.number - b.number);
+        expect(catalogue.count).toBe(plain.length);
+        plain.forEach((one, row) => {
+          expect(catalogue.at(row)).toMatchObject({
+            path: one.path,
+            archive: one.archive,
+            number: one.number,
+            size: one.size,
+            stored: one.stored,
+            modified: one.modified,
+            hash: one.hash,
+            kind: kindOfPath(one.path),
+          });
+          expect(catalogue.rowOf(one.archive, one.number)).toBe(row);
+        });
+        const all = new Uint8Array(catalogue.count).fill(1);
+        for (const sort of SORTS) {
+          const rows = pageOf(catalogue, all, { sort, isDescending, offset: 0, limit: 1e6 });
+          expect([...rows].sort((a, b) => a - b)).toEqual(plain.map((_, row) => row));
+          const key = (row: number): number | string => {
+            const one = plain[row]!;
+            if (sort === 'path') return row;
+            if (sort === 'name')
+              return one.path
+                .split('/')
+                .pop()!
+                .replace(/[A-Z]/g, (s) => s.toLowerCase());
+            if (sort === 'kind') return catalogue.columns.kinds[row]!;
+            return one[sort] ?? -1;
+          };
+          const keys = rows.map(key);
+          if (isDescending) keys.reverse();
+          for (let i = 1; i < keys.length; i++) {
+            const [a, b] = [keys[i - 1]!, keys[i]!];
+            expect(typeof a === 'string' ? byBytes(a, b as string) : a - (b as number)).toBeLessThanOrEqual(
+              0,
+            );
+          }
+          rows.forEach((row, place) =>
+            expect(placeOf(catalogue, all, { sort, isDescending }, row)).toBe(place),
+          );
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('the archive with the highest rank answers, of equal ones the later', () => {
+    const catalogue = of([entry('x', 1), entry('y', 1)], [entry('x', 2)], [entry('x', 3), entry('x', 4)]);
+    const winners = (ranks: readonly number[]): number[] => {
+      catalogue.settle(ranks);
+      return [...Array(catalogue.count).keys()]
+        .filter((row) => catalogue.wins[row] === 1)
+        .map((row) => catalogue.at(row).size);
+    };
+    expect(winners([10, 20, 30])).toEqual([3, 1]);
+    expect(winners([10, 30, 20])).toEqual([2, 1]);
+    expect(winners([10, 10, 10])).toEqual([3, 1]);
+    expect(winners([40, 30, -Infinity])).toEqual([1, 1]);
+    expect(winners([-Infinity, -Infinity, -Infinity])).toEqual([]);
+    catalogue.settle([10, 30, 20]);
+    expect(catalogue.stack('x').map((row) => catalogue.at(row).size)).toEqual([2, 3, 4, 1]);
+    expect(catalogue.stack('nowhere')).toEqual([]);
+    expect(catalogue.stack('')).toEqual([]);
+  });
+
+  test('folders count what answers below them', () => {
+    fc.assert(
+      fc.property(anyArchives, (archives) => {
+        const catalogue = of(...archives);
+        catalogue.settle(archives.map((_, i) => i));
+        const plain = [...Array(catalogue.count).keys()]
+          .filter((row) => catalogue.wins[row] === 1)
+          .map((row) => catalogue.at(row));
+        const root = catalogue.folders();
+        expect(root.count).toBe(plain.length);
+        const paths = new Set(
+          plain.flatMap(({ path: whole }) =>
+            whole.split('/').map((_, i, steps) =>
+              steps
+                .slice(0, i)
+                .map((step) => `${step}/`)
+                .join(''),
+            ),
+          ),
+        );
+        for (const folder of paths) {
+          const below = plain.filter(({ path: whole }) => whole.startsWith(folder));
+          expect(folderAt(root, folder)).toMatchObject({
+            path: folder,
+            count: below.length,
+            bytes: below.reduce((sum, { size }) => sum + size, 0),
+          });
+        }
+      }),
+    );
+  });
+});
+
+describe('a search', () => {
+  const catalogue = of(
+    [
+      entry('actors/odd/cape.sheet', 5000),
+      entry('actors/ibis/cape.sheet', 70),
+      entry('text/en/ferry.lines', 468, '00afa0ab162a437e'),
+      entry('text/мост.lines', 13),
+      entry('C:odd', 9),
+    ],
+    [entry('actors/odd/cape.sheet', 6000), entry('voice/Odd Marren.wav', 2_000_000)],
+  );
+  catalogue.settle([1, 2]);
+
+  test.each([
+    ['cape', ['actors/ibis/cape.sheet', 'actors/odd/cape.sheet']],
+    ['CAPE odd', ['actors/odd/cape.sheet']],
+    ['cape -odd', ['actors/ibis/cape.sheet']],
+    ['"odd marren"', ['voice/Odd Marren.wav']],
+    ['*.lines', ['text/en/ferry.lines', 'text/мост.lines']],
+    ['c?pe*', ['actors/ibis/cape.sheet', 'actors/odd/cape.sheet']],
+    ['actors/*/cape.sheet', ['actors/ibis/cape.sheet', 'actors/odd/cape.sheet']],
+    ['/^a.*ibis/', ['actors/ibis/cape.sheet']],
+    ['МОСТ', ['text/мост.lines']],
+    ['name:cape', ['actors/ibis/cape.sheet', 'actors/odd/cape.sheet']],
+    ['name:odd', []],
+    ['kind:sound', ['voice/Odd Marren.wav']],
+    ['kind:pictures size:>1k', ['actors/odd/cape.sheet']],
+    ['size:400..500', ['text/en/ferry.lines']],
+    ['size:<=70 kind:picture', ['actors/ibis/cape.sheet']],
+    ['size:1M..3mb', ['voice/Odd Marren.wav']],
+    ['hash:00afa0', ['text/en/ferry.lines']],
+    ['hash:0x00AFA0AB162A437E', ['text/en/ferry.lines']],
+    ['hash:00afa0ab162a437f', []],
+    ['number:1', ['actors/ibis/cape.sheet', 'voice/Odd Marren.wav']],
+    ['in:h1', ['actors/odd/cape.sheet', 'voice/Odd Marren.wav']],
+    ['is:hidden', ['actors/odd/cape.sheet']],
+    ['is:doubled', ['actors/odd/cape.sheet', 'actors/odd/cape.sheet']],
+    ['is:unnamed', ['text/en/ferry.lines']],
+    ['is:problem', ['text/мост.lines']],
+    ['c:odd', ['C:odd']],
+    [
+      '',
+      [
+        'C:odd',
+        'actors/ibis/cape.sheet',
+        'actors/odd/cape.sheet',
+        'text/en/ferry.lines',
+        'text/мост.lines',
+        'voice/Odd Marren.wav',
+      ],
+    ],
+  ])('%s', (search, paths) => expect(found(catalogue, search)).toEqual(paths));
+
+  test('within a folder only', () => {
+    expect(found(catalogue, 'cape', {}, 'actors/odd/')).toEqual(['actors/odd/cape.sheet']);
+    expect(found(catalogue, 'cape', {}, 'nowhere/')).toEqual([]);
+  });
+
+  test('readable names, codes and tags come from outside', () => {
+    expect(found(catalogue, 'rain', { called: () => [0] })).toEqual([catalogue.path(0)]);
+    expect(found(catalogue, 'bird', { codes: () => ['ibis', 'ferry'] })).toEqual([
+      'actors/ibis/cape.sheet',
+      'text/en/ferry.lines',
+    ]);
+    const row = catalogue.stack('text/en/ferry.lines')[0]!;
+    expect(found(catalogue, 'tag:done', { tagged: () => [row] })).toEqual(['text/en/ferry.lines']);
+    expect(found(catalogue, '-tag:done kind:text', { tagged: () => [row] })).toEqual(['text/мост.lines']);
+  });
+
+  test.each([
+    ['ok /(/', 4, 'expression'],
+    ['kind:smell', 1, 'picture'],
+    ['cape size:big', 6, '10k..2M'],
+    ['size:9..1q', 1, '10k..2M'],
+    ['hash:xyz', 1, 'hexadecimal'],
+    ['number:-1', 1, 'digits'],
+    ['is:blue', 1, 'hidden'],
+  ])('what cannot be, %s, is said with its place', (search, column, word) => {
+    try {
+      parseQuery(search);
+      throw new Error('it was taken');
+    } catch (error) {
+      expect(error).toMatchObject({ code: 'bad-value', facts: { column } });
+      expect((error as Error).message).toContain(word);
+    }
+  });
+
+  test('no text is a crash', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 60 }), (text) => {
+        try {
+          found(catalogue, text);
+        } catch (error) {
+          expect(error).toMatchObject({ name: 'FormatError' });
+        }
+      }),
+    );
+  });
+
+  test('counts what it found', () => {
+    const mask = findRows(catalogue, { folder: '', terms: [], archive: undefined }, names(2));
+    const { count, bytes, archives, kinds } = totalsOf(catalogue, mask);
+    expect([count, bytes, archives]).toEqual([6, 2_006_560, [4, 2]]);
+    const ofKind = (kind: Kind): number =>
+      kinds[['picture', 'sound', 'film', 'model', 'text'].indexOf(kind)]!;
+    expect([ofKind('picture'), ofKind('sound'), ofKind('text')]).toEqual([2, 1, 2]);
+  });
+
+  test('one archive shows what others hide of it', () => {
+    const mask = findRows(catalogue, { folder: '', terms: parseQuery('cape'), archive: 0 }, names(2));
+    const rows = pageOf(catalogue, mask, { sort: 'size', isDescending: true, offset: 0, limit: 9 });
+    expect(rows.map((row) => catalogue.at(row).size)).toEqual([5000, 70]);
+  });
+});

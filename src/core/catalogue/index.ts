@@ -1,0 +1,35 @@
+export { Catalogue, SORTS, type CatalogueRow, type Sort } from './catalogue';
+export {
+  columnOver,
+  COLUMNS_START_BYTES,
+  columnsHeadLength,
+  packColumns,
+  readColumnsHead,
+  type Column,
+  type ColumnsHead,
+} from './columns-file';
+export {
+  findRows,
+  pageOf,
+  placeOf,
+  totalsOf,
+  type FindContext,
+  type PageWanted,
+  type Totals,
+  type Wanted,
+} from './find';
+export { folderAt, type Folder } from './folders';
+export { fitsPattern } from './glob';
+export { LineSearch } from './line-search';
+export {
+  aboutListing,
+  FLAG,
+  listArchive,
+  ListingBuilder,
+  packListing,
+  unpackListing,
+  type Listing,
+  type ListingOptions,
+} from './listing';
+export { mergeListings, MOST_ARCHIVES, type CatalogueColumns } from './merge';
+export { parseQuery, STATES, type Condition, type State, type Term } from './query';
