@@ -1,30 +1,21 @@
 export { database, databaseUrl } from './database';
-export {
-  countEntries,
-  findEntries,
-  findEntriesByRef,
-  findEntry,
-  findFolders,
-  findStack,
-  knownPaths,
-  replaceEntries,
-  settleWinners,
-  type EntryPage,
-  type EntryQuery,
-  type EntryRecord,
-} from './entries';
 export { migrate } from './migrate';
 export {
   ArchiveRow,
   BuildRow,
   ChangeRow,
   GameRow,
+  IdTableRow,
   InstallationRow,
   JobRow,
   KeyRow,
+  MarkRow,
   ModRow,
   models,
   NameListRow,
+  SavedSearchRow,
   TrialRow,
+  type ArchiveSort,
   type ArchiveState,
+  type NameListOrigin,
 } from './models';

@@ -1,6 +1,7 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { Umzug } from 'umzug';
 import { first } from './migrations/001-first';
+import { oneTree } from './migrations/002-one-tree';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -8,7 +9,7 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [first];
+const MIGRATIONS: readonly Migration[] = [first, oneTree];
 
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;

@@ -31,6 +31,8 @@ export class GameRow extends Row<GameRow> {
   declare notes: CreationOptional<string>;
   declare standIn: string | null;
   declare scannedAt: CreationOptional<Date | null>;
+  declare findings: CreationOptional<object>;
+  declare settings: CreationOptional<object>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -39,17 +41,28 @@ export class KeyRow extends Row<KeyRow> {
   declare gameId: number;
   declare label: string;
   declare bytes: Buffer;
+  /** Where it came from: pasted, or a program with a place. */
+  declare origin: CreationOptional<string>;
+  /** Archives it is tried on, as a pattern for their paths; empty for all. */
+  declare tiedTo: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
+
+export type NameListOrigin = 'loaded' | 'learnt' | 'guessed';
 
 export class NameListRow extends Row<NameListRow> {
   declare id: CreationOptional<number>;
   declare gameId: number;
   declare title: string;
   declare names: string;
+  declare origin: CreationOptional<NameListOrigin>;
+  /** Whether other games use it too. */
+  declare shared: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A file of the folder, an entry of another archive, or the files that are in none. */
+export type ArchiveSort = 'file' | 'nested' | 'loose';
 export type ArchiveState = 'open' | 'locked' | 'broken' | 'gone';
 
 export class ArchiveRow extends Row<ArchiveRow> {
@@ -68,6 +81,40 @@ export class ArchiveRow extends Row<ArchiveRow> {
   declare entryCount: number;
   declare namedCount: number;
   declare fieldsHeld: number;
+  declare sort: CreationOptional<ArchiveSort>;
+  /** The archive that this one is an entry of, and its number there. */
+  declare parentId: CreationOptional<number | null>;
+  declare parentEntry: CreationOptional<number | null>;
+  /** The format script that the user chose in place of the one that recognises the file. */
+  declare chosenScript: CreationOptional<string | null>;
+  declare facts: CreationOptional<object>;
+}
+
+export class MarkRow extends Row<MarkRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare path: string;
+  declare tags: CreationOptional<string[]>;
+  declare note: CreationOptional<string>;
+  declare alias: CreationOptional<string>;
+}
+
+export class IdTableRow extends Row<IdTableRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  declare origin: string;
+  /** Pairs of a code and its readable name. */
+  declare codes: unknown;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class SavedSearchRow extends Row<SavedSearchRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  declare address: string;
+  declare createdAt: CreationOptional<Date>;
 }
 
 export class ModRow extends Row<ModRow> {
@@ -140,7 +187,7 @@ export class JobRow extends Row<JobRow> {
   declare endedAt: CreationOptional<Date | null>;
 }
 
-const { TEXT, INTEGER, BOOLEAN, JSONB, DATE, BLOB, UUID } = DataTypes;
+const { TEXT, INTEGER, BOOLEAN, JSONB, DATE, BLOB, UUID, ARRAY } = DataTypes;
 const game = { gameId: INTEGER };
 
 function init<M extends Model>(
@@ -173,12 +220,65 @@ export function models(): Sequelize {
       notes: { type: TEXT, defaultValue: '' },
       standIn: TEXT,
       scannedAt: DATE,
+      findings: { type: JSONB, defaultValue: {} },
+      settings: { type: JSONB, defaultValue: {} },
       createdAt: created,
     },
     sequelize,
   );
-  init(KeyRow, 'keys', { id, ...game, label: TEXT, bytes: BLOB, createdAt: created }, sequelize);
-  init(NameListRow, 'name_lists', { id, ...game, title: TEXT, names: TEXT, createdAt: created }, sequelize);
+  init(
+    KeyRow,
+    'keys',
+    {
+      id,
+      ...game,
+      label: TEXT,
+      bytes: BLOB,
+      origin: { type: TEXT, defaultValue: 'pasted' },
+      tiedTo: { type: TEXT, defaultValue: '' },
+      createdAt: created,
+    },
+    sequelize,
+  );
+  init(
+    NameListRow,
+    'name_lists',
+    {
+      id,
+      ...game,
+      title: TEXT,
+      names: TEXT,
+      origin: { type: TEXT, defaultValue: 'loaded' },
+      shared: { type: BOOLEAN, defaultValue: false },
+      createdAt: created,
+    },
+    sequelize,
+  );
+  init(
+    MarkRow,
+    'marks',
+    {
+      id,
+      ...game,
+      path: TEXT,
+      tags: { type: ARRAY(TEXT), defaultValue: [] },
+      note: { type: TEXT, defaultValue: '' },
+      alias: { type: TEXT, defaultValue: '' },
+    },
+    sequelize,
+  );
+  init(
+    IdTableRow,
+    'id_tables',
+    { id, ...game, title: TEXT, origin: TEXT, codes: JSONB, createdAt: created },
+    sequelize,
+  );
+  init(
+    SavedSearchRow,
+    'saved_searches',
+    { id, ...game, title: TEXT, address: TEXT, createdAt: created },
+    sequelize,
+  );
   init(
     ArchiveRow,
     'archives',
@@ -198,6 +298,11 @@ export function models(): Sequelize {
       entryCount: INTEGER,
       namedCount: INTEGER,
       fieldsHeld: INTEGER,
+      sort: { type: TEXT, defaultValue: 'file' },
+      parentId: INTEGER,
+      parentEntry: INTEGER,
+      chosenScript: TEXT,
+      facts: { type: JSONB, defaultValue: {} },
     },
     sequelize,
   );

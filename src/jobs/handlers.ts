@@ -4,28 +4,29 @@ import { extractToFolder } from '@/server/extraction';
 import { installBuild, restoreGame } from '@/server/installations';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
-import { scanGame } from '@/server/scan';
+import { scanGame } from '@/server/scan/scan';
 import { runTrial } from '@/server/trials';
 import { startKeySearch } from './key-search-thread';
+import { startScanThreads } from './scan-thread';
 
 /** What each kind of job does; one line a kind. */
 export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) => Promise<unknown> } = {
-  scan: ({ gameId }, job) => scanGame(gameId, job),
+  scan: ({ gameId }, job) => scanGame(gameId, job, startScanThreads),
   extract: ({ gameId, entries, folder }, job) => extractToFolder(gameId, entries, folder, job),
   'find-key': async (input, job) => {
     const done = await findKeysFor(input, job, startKeySearch);
-    if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job);
+    if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job, startScanThreads);
     return done;
   },
   build: ({ gameId, modId }, job) => buildMod(gameId, modId, job),
   install: async ({ gameId, buildId }, job) => {
     const done = await installBuild(gameId, buildId, job);
-    await scanGame(gameId, job);
+    await scanGame(gameId, job, startScanThreads);
     return done;
   },
   restore: async ({ gameId }, job) => {
     const done = await restoreGame(gameId, job);
-    await scanGame(gameId, job);
+    await scanGame(gameId, job, startScanThreads);
     return done;
   },
   trial: ({ gameId }, job) => runTrial(gameId, job),

@@ -1,6 +1,8 @@
-import { ArchiveRow, models, settleWinners, type ArchiveState } from '@/db';
+import { ArchiveRow, models, type ArchiveSort, type ArchiveState } from '@/db';
 import { archiveRow } from './opened';
+import type { ArchiveFacts } from './scan/save';
 import { scriptById } from './scripts';
+import { notFound, UserError } from './user-error';
 
 export interface ArchiveView {
   readonly id: number;
@@ -15,6 +17,11 @@ export interface ArchiveView {
   readonly entries: number;
   readonly named: number;
   readonly fieldsHeld: number;
+  readonly sort: ArchiveSort;
+  readonly parentId: number | null;
+  readonly keyId: number | null;
+  readonly chosenScript: string | null;
+  readonly facts: ArchiveFacts;
 }
 
 /** The archives of a game in load order; the last one answers first. */
@@ -32,7 +39,10 @@ export async function listArchives(gameId: number): Promise<ArchiveView[]> {
     path: row.path,
     size: row.size,
     script: row.script,
-    scriptTitle: (row.script && scriptById(row.script)?.title) || 'no script',
+    scriptTitle:
+      row.sort === 'loose'
+        ? 'files of the folder'
+        : (row.script && scriptById(row.script)?.title) || 'no script',
     state: row.state,
     reason: row.reason,
     nextStep: row.nextStep,
@@ -40,7 +50,21 @@ export async function listArchives(gameId: number): Promise<ArchiveView[]> {
     entries: row.entryCount,
     named: row.namedCount,
     fieldsHeld: row.fieldsHeld,
+    sort: row.sort,
+    parentId: row.parentId,
+    keyId: row.keyId,
+    chosenScript: row.chosenScript,
+    facts: (row.facts ?? {}) as ArchiveFacts,
   }));
+}
+
+/** Has an archive opened with another script than the one that recognises it. */
+export async function chooseScript(gameId: number, archiveId: number, script: string | null): Promise<void> {
+  const row = await archiveRow(gameId, archiveId);
+  if (row.sort !== 'file')
+    throw new UserError(409, 'A script is chosen for files of the folder. What lies in them is recognised.');
+  if (script !== null && !scriptById(script)) throw notFound('The script');
+  await row.update({ chosenScript: script });
 }
 
 /** Moves an archive one place in the load order and settles anew which one answers. */
@@ -52,7 +76,7 @@ export async function moveArchive(
   await archiveRow(gameId, archiveId);
   await models().transaction(async (transaction) => {
     const rows = await ArchiveRow.findAll({
-      where: { gameId },
+      where: { gameId, parentId: null },
       order: [
         ['rank', 'ASC'],
         ['id', 'ASC'],
@@ -65,7 +89,14 @@ export async function moveArchive(
     if (to < 0 || to >= rows.length) return;
     [rows[at], rows[to]] = [rows[to]!, rows[at]!];
     for (const [i, row] of rows.entries()) await row.update({ rank: 10 * (i + 1) }, { transaction });
-    await settleWinners(gameId, transaction);
+    // What lies within an archive stands where that one stands.
+    await models().query(
+      `WITH RECURSIVE placed AS (
+         SELECT id, rank FROM archives WHERE game_id = $1 AND parent_id IS NULL
+         UNION ALL SELECT a.id, p.rank FROM archives a JOIN placed p ON a.parent_id = p.id)
+       UPDATE archives SET rank = placed.rank FROM placed WHERE archives.id = placed.id`,
+      { bind: [gameId], transaction },
+    );
   });
   return listArchives(gameId);
 }

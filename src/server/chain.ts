@@ -1,5 +1,6 @@
-import { ArchiveRow, countEntries, models } from '@/db';
+import { ArchiveRow, models } from '@/db';
 import { listBuilds } from './builds';
+import { countEntries } from './catalogue';
 import { findGame } from './games';
 import { activeInstallation } from './installations';
 import { listMods } from './mods';
@@ -25,7 +26,7 @@ export async function chainOf(gameId: number, modId: number | undefined): Promis
   models();
   const game = await findGame(gameId);
   const [archives, counts, mods, active, trials] = await Promise.all([
-    ArchiveRow.findAll({ where: { gameId } }),
+    ArchiveRow.findAll({ where: { gameId, sort: ['file', 'nested'] } }),
     countEntries(gameId),
     listMods(gameId),
     activeInstallation(gameId),
@@ -35,7 +36,7 @@ export async function chainOf(gameId: number, modId: number | undefined): Promis
   const build = mod ? (await listBuilds(gameId, mod.id))[0] : undefined;
   const open = archives.filter(({ state }) => state === 'open').length;
   const broken = archives.filter(({ state }) => state === 'broken').length;
-  const bytes = archives.reduce((sum, { size }) => sum + size, 0);
+  const bytes = archives.reduce((sum, { size, sort }) => sum + (sort === 'file' ? size : 0), 0);
   const [trial] = trials;
   return [
     {

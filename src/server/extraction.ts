@@ -3,11 +3,11 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
-import { entryUnder, type Archive, type Entry } from '@/core/archive';
+import { entryUnder, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, type BytesRef } from '@/core/bytes';
-import { findEntriesByRef, type EntryRecord } from '@/db';
 import { TargetNames, extractEntries } from '@/platform/node/extract-files';
 import { isInside } from '@/platform/node/inside';
+import { findEntriesByRef, type EntryRecord } from './catalogue';
 import { listGames } from './games';
 import type { JobContext } from './job-context';
 import { openedArchive } from './opened';
@@ -20,9 +20,9 @@ export interface EntryRef {
 }
 
 interface Picked {
-  readonly archive: Archive;
+  readonly archive: EntryStore;
   /** The entry with the path that the scan settled. */
-  readonly entry: Entry;
+  readonly entry: StoredEntry;
   readonly record: EntryRecord;
 }
 
@@ -76,7 +76,7 @@ export async function extractToFolder(
     if (!byArchive.get(record.archiveId)?.push(record)) byArchive.set(record.archiveId, [record]);
   for (const [archiveId, records] of byArchive) {
     const { archive } = await openedArchive(gameId, archiveId);
-    function* entries(): Generator<Entry> {
+    function* entries(): Generator<StoredEntry> {
       for (const record of records) {
         job.check();
         job.progress(begun++, refs.length, 'items', record.path);

@@ -8,7 +8,8 @@ import { presentGame } from './games';
 import type { JobContext } from './job-context';
 import { searchKeys, type KeySearchRequest, type KeySearchResult } from './key-search';
 import { archiveRow } from './opened';
-import { filesBelow } from './scan';
+import { filesBelow } from './scan/folder-files';
+import { LAUNCHER_PART, LEAST_PROGRAM, looksLikeLauncher, programSort } from './scan/programs';
 import { scriptById } from './scripts';
 import { UserError } from './user-error';
 
@@ -22,18 +23,6 @@ export interface ProgramView {
   readonly doubt: string;
 }
 
-/** Smaller than any program that holds anything. */
-const LEAST_PROGRAM = 4096;
-/** A program of less than this part of the largest one is taken for a launcher. */
-const LAUNCHER_PART = 0.25;
-const ENDINGS = new Set(['', '.exe', '.bin', '.dll', '.so', '.dylib', '.elf', '.app']);
-const MAGICS: readonly [string, string][] = [
-  ['4d5a', 'Windows program'],
-  ['7f454c46', 'ELF program'],
-  ['cffaedfe', 'Mach-O program'],
-  ['cafebabe', 'program for several processors'],
-];
-
 /** Programs of a game folder, those that are likely to hold the key first. */
 export async function listPrograms(gameId: number): Promise<ProgramView[]> {
   const game = await presentGame(gameId);
@@ -45,9 +34,7 @@ export async function listPrograms(gameId: number): Promise<ProgramView[]> {
     const file = path.join(game.folder, relative);
     // What has gone or may not be read cannot be searched either.
     const size = fs.statSync(file, { throwIfNoEntry: false })?.size ?? 0;
-    if (size < LEAST_PROGRAM || !isReadable(file)) continue;
-    const sort =
-      sortOf(file) ?? (ENDINGS.has(path.extname(relative).toLowerCase()) ? 'program or data' : undefined);
+    const sort = size < LEAST_PROGRAM ? undefined : programSort(file);
     if (sort) programs.push({ path: relative, size, sort });
   }
   programs.sort((a, b) => b.size - a.size || a.path.localeCompare(b.path));
@@ -55,32 +42,12 @@ export async function listPrograms(gameId: number): Promise<ProgramView[]> {
   const view = (one: (typeof programs)[number]): ProgramView => ({
     ...one,
     doubt:
-      /launch|setup|unins|crash|redist/i.test(path.basename(one.path)) || one.size < LAUNCHER_PART * largest
+      looksLikeLauncher(one.path) || one.size < LAUNCHER_PART * largest
         ? 'small or named like a launcher; such a program seldom holds the key'
         : '',
   });
   const all = programs.map(view);
   return [...all.filter(({ doubt }) => !doubt), ...all.filter(({ doubt }) => doubt)];
-}
-
-function isReadable(file: string): boolean {
-  try {
-    fs.accessSync(file, fs.constants.R_OK);
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-function sortOf(file: string): string | undefined {
-  const fd = fs.openSync(file, 'r');
-  try {
-    const head = new Uint8Array(4);
-    fs.readSync(fd, head, 0, 4, 0);
-    return MAGICS.find(([magic]) => toHex(head).startsWith(magic))?.[1];
-  } finally {
-    fs.closeSync(fd);
-  }
 }
 
 /** Looks through a part of the program in another thread. */
@@ -196,7 +163,13 @@ async function keep(
     const bytes = Buffer.from(key);
     const known = have.find((one) => one.bytes.equals(bytes));
     const label = known?.label ?? `key of ${path.basename(program)} (byte ${offset})`;
-    if (!known) await KeyRow.create({ gameId, label, bytes });
+    if (!known)
+      await KeyRow.create({
+        gameId,
+        label,
+        bytes,
+        origin: `found in ${program}, byte ${offset}, ${spelling}`,
+      });
     kept.push({ offset, spelling, label, isNew: !known });
   }
   return kept;

@@ -1,16 +1,22 @@
-import { spelledBytes } from '@/core/bytes';
+import { spelledBytes, toHex } from '@/core/bytes';
 import { ArchiveRow, KeyRow, models, NameListRow } from '@/db';
 import { NameList } from '@/core/archive';
-import { maskedKey } from './scan';
 import { UserError } from './user-error';
 
 export interface KeyView {
   readonly id: number;
   readonly label: string;
   readonly masked: string;
+  readonly origin: string;
+  /** Part of the paths of archives that it is tried on; empty for all. */
+  readonly tiedTo: string;
   /** Archives that this key was proved against. */
   readonly opens: readonly string[];
 }
+
+/** A key as it is shown: enough to tell it from others, not enough to use it. */
+export const maskedKey = (bytes: Uint8Array): string =>
+  `${toHex(bytes.subarray(0, 2))}…${toHex(bytes.subarray(-2))}, ${bytes.length} bytes`;
 
 /** Shorter than any cipher's key, longer than any. */
 const KEY_BYTES = { least: 8, most: 64 };
@@ -63,6 +69,8 @@ export async function listKeys(gameId: number): Promise<KeyView[]> {
     id: key.id,
     label: key.label,
     masked: maskedKey(new Uint8Array(key.bytes)),
+    origin: key.origin,
+    tiedTo: key.tiedTo,
     opens: archives.filter(({ keyId }) => keyId === key.id).map(({ path }) => path),
   }));
 }
@@ -72,6 +80,7 @@ export async function addKeys(
   gameId: number,
   text: string,
   label: string,
+  tiedTo = '',
 ): Promise<{ added: number; known: number }> {
   models();
   const pasted = keysInText(text);
@@ -86,7 +95,12 @@ export async function addKeys(
     const bytes = Buffer.from(key.bytes);
     if (have.some((one) => one.bytes.equals(bytes))) continue;
     added++;
-    await KeyRow.create({ gameId, label: key.label ?? (label || `key ${have.length + added}`), bytes });
+    await KeyRow.create({
+      gameId,
+      label: key.label ?? (label || `key ${have.length + added}`),
+      bytes,
+      tiedTo,
+    });
   }
   return { added, known: pasted.length - added };
 }

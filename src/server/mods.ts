@@ -11,8 +11,9 @@ import {
   type Mend,
   type Prepared,
 } from '@/core/fit';
-import { ArchiveRow, ChangeRow, findEntry, findStack, ModRow, models } from '@/db';
+import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { decodeLevel, type Pixels } from '@/core/media/texture';
+import { findEntry, findStack } from './catalogue';
 import { openedEntry } from './opened';
 import { pixelsOf, wholeEntry, wrappedPicture } from './preview';
 import { keepBlob, readBlob } from './storage';

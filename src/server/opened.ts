@@ -1,5 +1,13 @@
 import fs from 'node:fs';
-import { openArchive, type Archive, type Entry, type Names } from '@/core/archive';
+import {
+  entrySource,
+  openArchive,
+  type Archive,
+  type Entry,
+  type EntryStore,
+  type Names,
+  type StoredEntry,
+} from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, KeyRow, models } from '@/db';
@@ -7,14 +15,18 @@ import { companionsOf, type Companions } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { presentGame } from './games';
+import { gameCatalogue } from './catalogue';
+import { presentGame, type GameView } from './games';
+import { looseFiles } from './loose-files';
 import { scriptById } from './scripts';
 import { notFound, UserError } from './user-error';
 
 interface Held {
-  readonly archive: Archive;
+  readonly archive: EntryStore;
   readonly close: () => void;
   readonly stamp: string;
+  /** The archive that this one is an entry of; it stays open as long. */
+  readonly within?: number;
 }
 
 declare global {
@@ -85,43 +97,112 @@ export const besides =
 export async function openedArchive(
   gameId: number,
   archiveId: number,
-): Promise<{ row: ArchiveRow; archive: Archive }> {
+): Promise<{ row: ArchiveRow; archive: EntryStore }> {
   const game = await presentGame(gameId);
   const row = await archiveRow(gameId, archiveId);
+  const { archive } = await heldArchive(game, row);
+  return { row, archive };
+}
+
+async function heldArchive(game: GameView, row: ArchiveRow): Promise<Held> {
+  if (row.sort === 'loose') return heldLoose(game, row);
   const script = row.script === null ? undefined : scriptById(row.script);
   if (row.state !== 'open' || !script)
     throw new UserError(409, `${row.path} is not open: ${row.reason}. ${row.nextStep}`);
-  const file = resolveInside(game.folder, row.path);
+  const outer =
+    row.parentId === null ? undefined : await heldArchive(game, await archiveRow(game.id, row.parentId));
+  const file = resolveInside(game.folder, row.path.split('//')[0]!);
   const stat = fs.statSync(file, { throwIfNoEntry: false });
   if (!stat)
     throw new UserError(
       410,
       `${row.path} is no longer in the game folder. Put it back and scan the folder again.`,
     );
-  const stamp = `${file} ${stat.ino} ${stat.size} ${stat.mtimeMs} ${row.keyId} ${row.script}`;
+  const stamp = outer
+    ? `${outer.stamp} ${row.parentEntry} ${row.keyId} ${row.script}`
+    : `${file} ${stat.ino} ${stat.size} ${stat.mtimeMs} ${row.keyId} ${row.script}`;
+  const keys = keysWith(script, await keyBytes(row.keyId));
+  return kept(row.id, stamp, () =>
+    outer
+      ? { ...openWithin(outer.archive, row, script, keys), within: row.parentId! }
+      : openFile(file, row.path, script, keys),
+  );
+}
+
+/** What is open under a number, or is opened now. Those used longest ago are closed. */
+function kept(id: number, stamp: string, open: () => Omit<Held, 'stamp'>): Held {
   const held = (globalThis.zeroLatchOpened ??= new Map<number, Held>());
-  const known = held.get(archiveId);
-  held.delete(archiveId);
+  const known = held.get(id);
+  held.delete(id);
   if (known?.stamp === stamp) {
-    held.set(archiveId, known);
-    return { row, archive: known.archive };
+    held.set(id, known);
+    return known;
   }
-  known?.close();
-  const opened = openFile(file, row.path, script, keysWith(script, await keyBytes(row.keyId)));
-  held.set(archiveId, { ...opened, stamp });
-  for (const [id, old] of held) {
+  if (known) {
+    closeWithin(held, id);
+    known.close();
+  }
+  const opened = { ...open(), stamp };
+  held.set(id, opened);
+  for (const [old, { close }] of held) {
     if (held.size <= MOST_OPEN) break;
-    old.close();
-    held.delete(id);
+    if (old === id || old === opened.within) continue;
+    closeWithin(held, old);
+    close();
+    held.delete(old);
   }
-  return { row, archive: opened.archive };
+  return opened;
+}
+
+/** Closes what lies within an archive, which reads from it. */
+function closeWithin(held: Map<number, Held>, outer: number): void {
+  for (const [id, { within, close }] of held)
+    if (within === outer) {
+      closeWithin(held, id);
+      close();
+      held.delete(id);
+    }
+}
+
+function openWithin(
+  outer: EntryStore,
+  row: ArchiveRow,
+  script: Script,
+  keys: Keys,
+): { archive: Archive; close: () => void } {
+  const entry = outer.entries[row.parentEntry ?? -1];
+  if (!entry) throw new UserError(410, `${row.path} is no longer in its archive. Scan the folder again.`);
+  const { source, discard } = entrySource(outer as Archive, entry as Entry);
+  try {
+    const archive = openArchive(script, source, { primitives: nodePrimitives, keys });
+    return {
+      archive,
+      close() {
+        archive.discard();
+        discard();
+      },
+    };
+  } catch (error) {
+    discard();
+    throw error;
+  }
+}
+
+async function heldLoose(game: GameView, row: ArchiveRow): Promise<Held> {
+  const catalogue = await gameCatalogue(game.id);
+  const position = catalogue?.archives.findIndex(({ id }) => id === row.id) ?? -1;
+  if (!catalogue || position < 0) throw new UserError(409, 'Scan the folder first.');
+  return kept(row.id, `${game.folder} ${catalogue.stamp}`, () => ({
+    archive: looseFiles(game.folder, catalogue, position),
+    close: () => undefined,
+  }));
 }
 
 export async function openedEntry(
   gameId: number,
   archiveId: number,
   index: number,
-): Promise<{ row: ArchiveRow; archive: Archive; entry: Entry }> {
+): Promise<{ row: ArchiveRow; archive: EntryStore; entry: StoredEntry }> {
   const { row, archive } = await openedArchive(gameId, archiveId);
   const entry = archive.entries[index];
   if (!entry)

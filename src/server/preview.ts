@@ -1,11 +1,11 @@
 import sharp from 'sharp';
-import { typeOfHead, type Archive, type Entry } from '@/core/archive';
+import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef } from '@/core/bytes';
 import { readWaveFacts, type WaveFacts } from '@/core/media/audio';
 import { decodeAnyText } from '@/core/media/text';
 import { decodeLevel, openPicture, usesAlpha, type Pixels, type WrappedPicture } from '@/core/media/texture';
 import { sealNames } from '@/core/script';
-import { findEntry, findStack } from '@/db';
+import { findEntry, findStack } from './catalogue';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { openedEntry } from './opened';
 import { pictureScriptFor } from './scripts';
@@ -58,7 +58,7 @@ export function headOf(ref: BytesRef, limit: number): Uint8Array {
 }
 
 /** All plain bytes of an entry that is small enough to be looked at. */
-export function wholeEntry(archive: Archive, entry: Entry): Uint8Array {
+export function wholeEntry(archive: EntryStore, entry: StoredEntry): Uint8Array {
   if (entry.size > MOST_LOOK_BYTES)
     throw new UserError(
       413,
@@ -153,7 +153,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
 async function recordOf(
   gameId: number,
   archiveId: number,
-  entry: Entry,
+  entry: StoredEntry,
 ): Promise<{ path: string; named: boolean }> {
   return (await findEntry(gameId, archiveId, entry.index)) ?? { path: entry.path, named: entry.named };
 }

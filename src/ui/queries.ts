@@ -10,6 +10,9 @@ import { enqueueSnackbar } from 'notistack';
 import type { ArchiveView } from '@/server/archives';
 import type { BuildView } from '@/server/builds';
 import type { Link } from '@/server/chain';
+import type { ContentsMap } from '@/server/contents-map';
+import type { FolderView } from '@/server/entries';
+import type { FolderFindings } from '@/server/folder-findings';
 import type { GameView } from '@/server/games';
 import type { InstallationView } from '@/server/installations';
 import type { JobView } from '@/server/jobs';
@@ -32,13 +35,17 @@ export const useChain = (id: number, mod: number | undefined): UseQueryResult<Li
   });
 export const useArchives = (id: number): UseQueryResult<ArchiveView[]> =>
   useQuery({ queryKey: ['archives', id], queryFn: () => api.get(`games/${id}/archives`) });
+export const useFindings = (id: number): UseQueryResult<FolderFindings> =>
+  useQuery({ queryKey: ['findings', id], queryFn: () => api.get(`games/${id}/findings`) });
+export const useContentsMap = (id: number, enabled: boolean): UseQueryResult<ContentsMap> =>
+  useQuery({ queryKey: ['map', id], enabled, queryFn: () => api.get(`games/${id}/map`) });
 export const useKeys = (id: number): UseQueryResult<KeyView[]> =>
   useQuery({ queryKey: ['keys', id], queryFn: () => api.get(`games/${id}/keys`) });
 export const usePrograms = (id: number, enabled: boolean): UseQueryResult<ProgramView[]> =>
   useQuery({ queryKey: ['programs', id], enabled, queryFn: () => api.get(`games/${id}/programs`) });
 export const useNameLists = (id: number): UseQueryResult<{ id: number; title: string; count: number }[]> =>
   useQuery({ queryKey: ['names', id], queryFn: () => api.get(`games/${id}/names`) });
-export const useFolders = (id: number): UseQueryResult<{ folder: string; count: number; bytes: number }[]> =>
+export const useFolders = (id: number): UseQueryResult<FolderView | null> =>
   useQuery({ queryKey: ['folders', id], queryFn: () => api.get(`games/${id}/folders`) });
 export const useEntry = (id: number, archive: number, index: number): UseQueryResult<EntryDetail> =>
   useQuery({

@@ -113,5 +113,5 @@ export class ColumnEntry implements Entry {
 }
 
 /** The same entry under another path. Entries look themselves up, so copying their properties copies nothing. */
-export const entryUnder = (entry: Entry, path: string): Entry =>
-  Object.create(entry, { path: { value: path } }) as Entry;
+export const entryUnder = <T extends { readonly path: string }>(entry: T, path: string): T =>
+  Object.create(entry, { path: { value: path } }) as T;

@@ -7,4 +7,5 @@ export { hashOfPath, parseNameList } from './names';
 export { entryNamed, entrySource, openNested, type Nested } from './nested';
 export { openArchive, recognises, type OpenOptions } from './open-archive';
 export { entryAsShown, typeOfEntry } from './unnamed';
+export type { EntryStore, StoredEntry } from './store';
 export { pathProblem, portablePath, standInPath } from './path';

@@ -162,7 +162,7 @@ export class Catalogue {
     if (!known) {
       const { sizes, stored, modified, kinds, archives, numbers } = this.columns;
       const keys = { size: sizes, stored, modified, kind: kinds, archive: archives, number: numbers }[sort];
-      known = orderOf(keys instanceof Uint32Array ? Float64Array.from(keys) : keys);
+      known = orderOf(keys);
       this.orders.set(sort, known);
     }
     return known;

@@ -1,8 +1,8 @@
 import { KINDS } from '../archive';
 import type { Catalogue, Sort } from './catalogue';
-import { fitsPattern, longestLiteral } from './glob';
+import { fitsPattern, fitsPatternBytes, longestLiteral } from './glob';
 import { MOST_PIECE_BYTES } from './line-search';
-import { compareLines, nameStart } from './lines';
+import { compareLines, lineStart, nameStart } from './lines';
 import { FLAG } from './listing';
 import type { Condition, State, Term } from './query';
 
@@ -29,6 +29,7 @@ export interface Wanted {
 }
 
 const encoder = new TextEncoder();
+const DOT = 46;
 
 /** Marks with a 1 every row that is wanted. */
 export function findRows(catalogue: Catalogue, wanted: Wanted, context: FindContext): Uint8Array {
@@ -68,20 +69,10 @@ function rowsOf(
   switch (condition.sort) {
     case 'part':
       return partRows(catalogue, condition.text, context);
-    case 'pattern': {
-      const pattern = condition.text.toLowerCase();
-      const whole = pattern.includes('/');
-      return patternRows(catalogue, pattern, among, (row) =>
-        fitsPattern(pattern, (whole ? catalogue.path(row) : nameOf(catalogue, row)).toLowerCase()),
-      );
-    }
-    case 'name': {
-      const pattern = condition.text.toLowerCase();
-      return patternRows(catalogue, pattern, among, (row) => {
-        const name = nameOf(catalogue, row).toLowerCase();
-        return fitsPattern(pattern, name) || fitsPattern(pattern, withoutEnding(name));
-      });
-    }
+    case 'pattern':
+      return patternRows(catalogue, condition.text, among, condition.text.includes('/'), false);
+    case 'name':
+      return patternRows(catalogue, condition.text, among, false, true);
     case 'expression': {
       const known = context.expressions?.get(condition.source);
       if (known) return known;
@@ -150,13 +141,6 @@ const halves = (digits: string): [number, number] => [
   Number.parseInt(digits.slice(8), 16),
 ];
 
-const withoutEnding = (name: string): string => name.replace(/\.[^.]*$/, '');
-
-const nameOf = ({ search }: Catalogue, row: number): string => {
-  const { lines, ends } = search;
-  return new TextDecoder().decode(lines.subarray(nameStart(search, row), ends[row]));
-};
-
 function marked(count: number, rows: Iterable<number>): Uint8Array {
   const mask = new Uint8Array(count);
   for (const row of rows) mask[row] = 1;
@@ -194,19 +178,34 @@ const capitalised = (text: string): string => text.slice(0, 1).toUpperCase() + t
 const asciiUpper = (text: string): string => text.replace(/[a-z]/g, (sign) => sign.toUpperCase());
 const asciiLower = (text: string): string => text.replace(/[A-Z]/g, (sign) => sign.toLowerCase());
 
-/** Rows that have the longest piece of a pattern in their path, and then fit all of it. */
+/** Rows that have the longest piece of a pattern in their path, and then fit all of it with path or name. */
 function patternRows(
   catalogue: Catalogue,
-  pattern: string,
+  text: string,
   among: Uint8Array,
-  fits: (row: number) => boolean,
+  isForPath: boolean,
+  mayLackEnding: boolean,
 ): Uint8Array {
+  const pattern = text.toLowerCase();
+  const bytes = encoder.encode(pattern);
+  const { search } = catalogue;
+  const { lines, ends } = search;
   const literal = longestLiteral(pattern);
   const mask = literal === '' ? among.slice() : linesWith(catalogue, literal);
-  for (let row = 0; row < mask.length; row++)
-    if (mask[row] === 1 && (among[row] === 0 || !fits(row))) mask[row] = 0;
+  for (let row = 0; row < mask.length; row++) {
+    if (mask[row] === 0) continue;
+    const from = isForPath ? lineStart(search, row) : nameStart(search, row);
+    const end = ends[row]!;
+    if (among[row] === 1 && fitsAll(pattern, bytes, lines, from, end)) continue;
+    const dot = mayLackEnding && among[row] === 1 ? lines.lastIndexOf(DOT, end - 1) : -1;
+    if (dot < from || !fitsAll(pattern, bytes, lines, from, dot)) mask[row] = 0;
+  }
   return mask;
 }
+
+const fitsAll = (pattern: string, bytes: Uint8Array, lines: Uint8Array, from: number, to: number): boolean =>
+  fitsPatternBytes(bytes, lines, from, to) ??
+  fitsPattern(pattern, new TextDecoder().decode(lines.subarray(from, to)).toLowerCase());
 
 /** Counts over the rows that were found. */
 export interface Totals {

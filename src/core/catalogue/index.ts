@@ -20,6 +20,7 @@ export {
 } from './find';
 export { folderAt, type Folder } from './folders';
 export { fitsPattern } from './glob';
+export { codesOfJson, codesOfRows, wordsOfPath, type Code, type IdTable } from './id-table';
 export { LineSearch } from './line-search';
 export {
   aboutListing,

@@ -10,6 +10,13 @@ const SLASH = 47;
 
 export const lineStart = ({ ends }: Lines, row: number): number => (row === 0 ? 0 : ends[row - 1]! + 1);
 
+/** Where each line begins. */
+export function startsOf({ ends }: Lines): Uint32Array {
+  const starts = new Uint32Array(ends.length);
+  for (let row = 1; row < ends.length; row++) starts[row] = ends[row - 1]! + 1;
+  return starts;
+}
+
 const decoder = new TextDecoder();
 
 export const lineText = (of: Lines, row: number): string =>
@@ -65,13 +72,15 @@ export function nameStart(of: Lines, row: number): number {
   return from;
 }
 
+const UNSAFE = /[\0\n]/;
+
 /** Puts lines into a growing array of bytes. */
 export class LineWriter {
   private bytes = new Uint8Array(1 << 16);
   private length = 0;
   private readonly encoder = new TextEncoder();
 
-  /** Adds a line and gives where its end stands. A line end within it becomes a blank. */
+  /** Adds a line and gives where its end stands. Line ends and zeros within it become blanks. */
   add(text: string): number {
     const most = this.length + 3 * text.length + 1;
     if (most > this.bytes.length) {
@@ -79,7 +88,7 @@ export class LineWriter {
       larger.set(this.bytes.subarray(0, this.length));
       this.bytes = larger;
     }
-    const safe = text.includes('\n') ? text.replaceAll('\n', ' ') : text;
+    const safe = UNSAFE.test(text) ? text.replace(/[\0\n]/g, ' ') : text;
     const { written } = this.encoder.encodeInto(safe, this.bytes.subarray(this.length));
     this.length += written;
     this.bytes[this.length] = LINE_END;

@@ -2,7 +2,8 @@ import type { Archive, Kind } from '../archive';
 import { KINDS, kindOfPath, typeOfEntry } from '../archive';
 import { FormatError } from '../bytes';
 import { columnOver, packColumns, readColumnsHead, type Column, type ColumnsHead } from './columns-file';
-import { compareLines, LineWriter, lineStart, type Lines } from './lines';
+import { compareLines, LineWriter, lineStart, startsOf, type Lines } from './lines';
+import { sortedRows } from './sort-lines';
 
 /** What one archive holds, in columns sorted by path. */
 export interface Listing extends Lines {
@@ -140,9 +141,7 @@ export function sorted(listing: Listing): Listing {
   let isSorted = true;
   for (let i = 1; isSorted && i < count; i++) isSorted = compareLines(listing, i - 1, listing, i) <= 0;
   if (isSorted) return listing;
-  const order = Uint32Array.from({ length: count }, (_, i) => i).sort(
-    (a, b) => compareLines(listing, a, listing, b) || a - b,
-  );
+  const order = sortedRows({ ...listing, starts: startsOf(listing) });
   const lines = new Uint8Array(listing.lines.length);
   const ends = new Uint32Array(count);
   let at = 0;

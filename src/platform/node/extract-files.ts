@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { portablePath, type Archive, type Entry } from '@/core/archive';
+import { portablePath, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, type BytesRef, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import { writeFully } from './file-sink';
 import { isInside } from './inside';
@@ -35,7 +35,7 @@ export interface ExtractHelper {
 
 /** One entry written, or why it was not. */
 export interface ExtractedEntry {
-  readonly entry: Entry;
+  readonly entry: StoredEntry;
   /** Path of the file below the target folder; undefined where it failed. */
   readonly file: string | undefined;
   readonly bytes: number;
@@ -78,8 +78,8 @@ const BUFFERED_BYTES = 1 << 20;
  * others; a system error such as a full disk does.
  */
 export async function extractEntries(
-  archive: Archive,
-  entries: Iterable<Entry>,
+  archive: EntryStore,
+  entries: Iterable<StoredEntry>,
   folder: string,
   names: TargetNames,
   options: ExtractOptions = {},
@@ -90,7 +90,7 @@ export async function extractEntries(
 
 /** Writes the entries of some tasks; for a helper. A system error ends it. */
 export async function extractTasks(
-  archive: Archive,
+  archive: EntryStore,
   tasks: readonly ExtractTask[],
   folder: string,
   stored: boolean,
@@ -122,7 +122,7 @@ class Extraction {
   private readonly isShared: boolean;
 
   constructor(
-    private readonly archive: Archive,
+    private readonly archive: EntryStore,
     private readonly root: string,
     private readonly options: ExtractOptions,
     private readonly onTask?: (number: number, result: ExtractedEntry) => void,
@@ -131,8 +131,11 @@ class Extraction {
     this.isShared = onTask !== undefined || (options.helpers?.length ?? 0) > 0;
   }
 
-  async run(entries: Iterable<Entry>, names: TargetNames): Promise<{ written: number; failed: number }> {
-    const batch: Entry[] = [];
+  async run(
+    entries: Iterable<StoredEntry>,
+    names: TargetNames,
+  ): Promise<{ written: number; failed: number }> {
+    const batch: StoredEntry[] = [];
     let bytes = 0;
     const perBatch = this.options.helpers?.length ? BATCH_ENTRIES : 1;
     const flush = async (): Promise<void> => {
@@ -172,7 +175,7 @@ class Extraction {
   }
 
   /** Gives a batch to a helper that has room, or does it here. */
-  private async share(entries: readonly Entry[], tasks: readonly ExtractTask[]): Promise<void> {
+  private async share(entries: readonly StoredEntry[], tasks: readonly ExtractTask[]): Promise<void> {
     const busy = (helper: ExtractHelper): number => this.helping.get(helper) ?? 0;
     const free = this.options.helpers?.find((helper) => busy(helper) < BATCHES_AHEAD);
     if (!free) {
@@ -206,7 +209,7 @@ class Extraction {
     this.handed.add(work);
   }
 
-  private async start(entry: Entry, number: number, file: string): Promise<void> {
+  private async start(entry: StoredEntry, number: number, file: string): Promise<void> {
     const target = path.join(this.root, file);
     const temporary = path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
     try {

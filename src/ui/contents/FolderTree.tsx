@@ -3,40 +3,38 @@ import ChevronRightRounded from '@mui/icons-material/ChevronRightRounded';
 import Box from '@mui/material/Box';
 import { useMemo, useRef, useState, useEffect } from 'react';
 import { Tree, type NodeRendererProps } from 'react-arborist';
-import { number } from '../format';
+import type { FolderView } from '@/server/entries';
+import { api } from '../api';
+import { bytes, number } from '../format';
 import { useFolders } from '../queries';
 
 interface Folder {
   id: string;
   name: string;
   count: number;
+  bytes: number;
+  hasInner: boolean;
+  /** Empty as long as they are still to be asked for. */
   children: Folder[];
 }
 
-/** A tree out of the flat list of folders, counts added up to the top. */
-function treeOf(rows: readonly { folder: string; count: number }[]): Folder[] {
-  const root: Folder = { id: '', name: '', count: 0, children: [] };
-  const byId = new Map<string, Folder>([['', root]]);
-  for (const { folder, count } of rows) {
-    let at = root;
-    at.count += count;
-    for (const step of folder.split('/').filter(Boolean)) {
-      const id = `${at.id}${step}/`;
-      let next = byId.get(id);
-      if (!next) {
-        next = { id, name: step, count: 0, children: [] };
-        byId.set(id, next);
-        at.children.push(next);
-      }
-      next.count += count;
-      at = next;
-    }
-  }
-  return root.children;
+/** The tree as the server sends it, with what came later put in. */
+function treeOf(folder: FolderView, later: ReadonlyMap<string, FolderView>): Folder[] {
+  return (folder.inner ?? []).map((one) => {
+    const full = one.inner ? one : (later.get(one.path) ?? one);
+    return {
+      id: one.path,
+      name: one.name,
+      count: one.count,
+      bytes: one.bytes,
+      hasInner: one.hasInner,
+      children: treeOf(full, later),
+    };
+  });
 }
 
 function Row({ node, style }: NodeRendererProps<Folder>) {
-  const { name, count, children } = node.data;
+  const { name, count, hasInner } = node.data;
   return (
     <Box
       style={style}
@@ -51,7 +49,7 @@ function Row({ node, style }: NodeRendererProps<Folder>) {
         fontWeight: node.isSelected ? 700 : 400,
         '&:hover': { bgcolor: 'tint' },
       }}
-      title={node.data.id}
+      title={`${node.data.id}, ${bytes(node.data.bytes)}`}
     >
       <ChevronRightRounded
         onClick={(event) => {
@@ -60,7 +58,7 @@ function Row({ node, style }: NodeRendererProps<Folder>) {
         }}
         sx={{
           fontSize: 18,
-          visibility: children.length > 0 ? 'visible' : 'hidden',
+          visibility: hasInner ? 'visible' : 'hidden',
           transform: node.isOpen ? 'rotate(90deg)' : 'none',
           color: 'ink2',
         }}
@@ -81,9 +79,17 @@ export function FolderTree({
   chosen: string;
   onChoose: (folder: string) => void;
 }) {
-  const { data = [] } = useFolders(gameId);
-  const tree = useMemo(() => treeOf(data), [data]);
-  const total = useMemo(() => data.reduce((sum, { count }) => sum + count, 0), [data]);
+  const { data } = useFolders(gameId);
+  const [later, setLater] = useState<ReadonlyMap<string, FolderView>>(new Map());
+  const tree = useMemo(() => (data ? treeOf(data, later) : []), [data, later]);
+  const total = data?.count ?? 0;
+  const fetchInner = (path: string): void => {
+    const known = nodeAt(tree, path);
+    if (!known?.hasInner || known.children.length > 0) return;
+    void api
+      .get<FolderView | null>(`games/${gameId}/folders?path=${encodeURIComponent(path)}`)
+      .then((folder) => folder && setLater((old) => new Map(old).set(path, folder)));
+  };
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 212, height: 400 });
   useEffect(() => {
@@ -142,6 +148,7 @@ export function FolderTree({
           disableDrop
           disableEdit
           disableMultiSelection
+          onToggle={fetchInner}
           onActivate={(node) => onChoose(node.data.id)}
           onSelect={([node]) => node && node.data.id !== chosen && onChoose(node.data.id)}
         >
@@ -150,6 +157,11 @@ export function FolderTree({
       </Box>
     </Box>
   );
+}
+
+function nodeAt(tree: readonly Folder[], path: string): Folder | undefined {
+  const on = tree.find(({ id }) => path.startsWith(id));
+  return on && on.id !== path ? nodeAt(on.children, path) : on;
 }
 
 /** Every folder above one, to be open at the start. */

@@ -1,10 +1,10 @@
 'use client';
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
-import type { EntryPage } from '@/db';
+import type { EntryItem, EntryPage } from '@/server/entries';
 import { api } from '../api';
 import type { ContentsView } from './url-state';
 
-export type EntryItem = EntryPage['rows'][number];
+export type { EntryItem };
 
 const PAGE = 200;
 

@@ -16,12 +16,14 @@ import { Blank, Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
 import { Screen } from '../kit/Screen';
 import { FolderMap } from './FolderMap';
+import { FolderNotes } from './FolderNotes';
 import { useAction, useArchives, useGame, useLast, useRunning } from '../queries';
 
 /** The game's folder: where it is, what is in it, and the user's own notes. */
 export function FolderScreen({ gameId }: { gameId: number }) {
   const { data: game, error } = useGame(gameId);
-  const { data: archives = [] } = useArchives(gameId);
+  const { data: all = [] } = useArchives(gameId);
+  const archives = all.filter(({ sort }) => sort === 'file');
   const running = useRunning(gameId, 'scan');
   const last = useLast(gameId, 'scan');
   const scan = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'scan' }));
@@ -62,6 +64,7 @@ export function FolderScreen({ gameId }: { gameId: number }) {
           <FolderMap gameId={gameId} archives={archives} />
         </>
       )}
+      {game.present && <FolderNotes gameId={gameId} onScan={() => scan.mutate(undefined)} />}
     </Screen>
   );
 }

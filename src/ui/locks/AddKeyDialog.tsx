@@ -23,10 +23,10 @@ export function AddKeyDialog({
 }) {
   const { data: game } = useGame(gameId);
   const { register, handleSubmit, reset, formState, setError } = useForm({
-    defaultValues: { text: '', label: '' },
+    defaultValues: { text: '', label: '', tiedTo: '' },
   });
   const add = useAction(
-    (input: { text: string; label: string }) =>
+    (input: { text: string; label: string; tiedTo: string }) =>
       api.post<{ added: number; known: number }>(`games/${gameId}/keys`, input),
     ({ added, known }) => {
       enqueueSnackbar(
@@ -69,6 +69,13 @@ export function AddKeyDialog({
             label="Label"
             {...register('label', { maxLength: 120 })}
             helperText="Left empty, a number."
+          />
+          <TextField
+            fullWidth
+            margin="dense"
+            label="Only for archives with this in their path"
+            {...register('tiedTo', { maxLength: 500 })}
+            helperText="Left empty, it is tried on all."
           />
         </DialogContent>
         <DialogActions>

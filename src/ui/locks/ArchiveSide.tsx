@@ -3,6 +3,8 @@ import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
 import type { ArchiveView } from '@/server/archives';
@@ -10,7 +12,7 @@ import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';
-import { useAction, useKeys, useNameLists } from '../queries';
+import { useAction, useKeys, useNameLists, useScripts } from '../queries';
 import { ARCHIVE_TONES } from './tones';
 
 /** One archive: its state, why, the next step; below it the keyring and the name lists of the game. */
@@ -53,7 +55,7 @@ function ArchiveFacts({
   return (
     <Box sx={{ mb: 3 }}>
       <Typography className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere', mb: 1, fontSize: 14 }}>
-        {archive.path}
+        {archive.sort === 'loose' ? 'Loose files' : archive.path}
       </Typography>
       <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
       <Typography sx={{ my: 1, overflowWrap: 'anywhere' }}>{archive.reason}</Typography>
@@ -81,7 +83,7 @@ function ArchiveFacts({
       <Box sx={{ mt: 1.5 }}>
         <Facts
           rows={[
-            ['Script', archive.scriptTitle],
+            ['Script', <ScriptChoice key="script" gameId={gameId} archive={archive} />],
             ['Size', bytes(archive.size)],
             archive.state === 'open'
               ? ['Entries', `${number(archive.entries)}, ${number(archive.named)} with a name`]
@@ -90,9 +92,64 @@ function ArchiveFacts({
               ? ['Verified', `${plural(archive.fieldsHeld, 'derived field')} hold`]
               : undefined,
             ['Key', archive.keyed ? 'needed' : 'not needed'],
+            archive.facts.unnamed
+              ? ['Nameless', `${number(archive.facts.unnamed)} known by their hash only`]
+              : undefined,
+            archive.facts.companions && archive.facts.companions.length > 0
+              ? ['With', archive.facts.companions.map(({ path }) => path).join(', ')]
+              : undefined,
           ]}
         />
       </Box>
+      <Tries gameId={gameId} archive={archive} />
+    </Box>
+  );
+}
+
+/** The script that opens an archive; another one may be taken, without starting anything anew. */
+function ScriptChoice({ gameId, archive }: { gameId: number; archive: ArchiveView }) {
+  const { data: scripts = [] } = useScripts();
+  const choose = useAction((script: string | null) =>
+    api.patch(`games/${gameId}/archives/${archive.id}`, { script }),
+  );
+  if (archive.sort !== 'file') return archive.scriptTitle;
+  return (
+    <Select
+      variant="standard"
+      disableUnderline
+      fullWidth
+      value={archive.chosenScript ?? ''}
+      displayEmpty
+      onChange={({ target }) => choose.mutate(target.value === '' ? null : target.value)}
+      inputProps={{ 'aria-label': 'Script of this archive' }}
+      sx={{ fontSize: 13 }}
+    >
+      <MenuItem value="">
+        {archive.chosenScript ? 'The one that recognises it' : archive.scriptTitle}
+      </MenuItem>
+      {scripts.map(({ id, title }) => (
+        <MenuItem key={id} value={id}>
+          {title}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+}
+
+/** How far each key came that did not open the archive. */
+function Tries({ gameId, archive }: { gameId: number; archive: ArchiveView }) {
+  const { data: keys = [] } = useKeys(gameId);
+  const tries = archive.facts.tries ?? [];
+  if (tries.length === 0 || archive.state !== 'locked') return null;
+  return (
+    <Box component="section" aria-label="Keys tried" sx={{ mt: 1.5 }}>
+      <Box sx={{ fontWeight: 700, fontSize: 13 }}>Keys tried</Box>
+      {tries.map(({ keyId, field, byteOffset }) => (
+        <Box key={keyId} sx={{ fontSize: 13, color: 'ink2', overflowWrap: 'anywhere' }}>
+          {keys.find(({ id }) => id === keyId)?.label ?? 'a key'}: <code>{field}</code> does not hold at byte{' '}
+          {number(byteOffset)}
+        </Box>
+      ))}
     </Box>
   );
 }
@@ -113,6 +170,10 @@ function Keyring({ gameId }: { gameId: number }) {
             <Box sx={{ fontWeight: 600 }}>{key.label}</Box>
             <Box className="mono" sx={{ color: 'ink2' }}>
               {key.masked}
+            </Box>
+            <Box sx={{ fontSize: 12.5, color: 'ink2', overflowWrap: 'anywhere' }}>
+              {key.origin}
+              {key.tiedTo && `, for ${key.tiedTo} only`}
             </Box>
             <Box sx={{ fontSize: 12.5, color: key.opens.length > 0 ? 'good' : 'ink2' }}>
               {key.opens.length > 0 ? `opens ${plural(key.opens.length, 'archive')}` : 'opens nothing here'}

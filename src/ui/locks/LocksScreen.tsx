@@ -12,6 +12,7 @@ import TableRow from '@mui/material/TableRow';
 import Tooltip from '@mui/material/Tooltip';
 import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
+import type { ArchiveView } from '@/server/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { JobLine } from '../frame/JobLine';
@@ -37,16 +38,16 @@ export function LocksScreen({ gameId }: { gameId: number }) {
   const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
     api.post(`games/${gameId}/archives`, input),
   );
-  const open = archives?.filter(({ state }) => state === 'open').length ?? 0;
+  const real = archives?.filter(({ sort }) => sort !== 'loose');
+  const movable = archives?.filter(({ parentId }) => parentId === null);
+  const open = real?.filter(({ state }) => state === 'open').length ?? 0;
   const locked = archives?.filter(({ state }) => state === 'locked').length ?? 0;
   const selected =
-    archives?.find(({ id }) => id === chosen) ??
-    archives?.find(({ state }) => state !== 'open') ??
-    archives?.[0];
+    archives?.find(({ id }) => id === chosen) ?? real?.find(({ state }) => state !== 'open') ?? real?.[0];
   return (
     <>
       <Screen
-        title={archives ? `${open} of ${archives.length} archives are open` : 'Locks'}
+        title={real ? `${open} of ${real.length} archives are open` : 'Locks'}
         fact={
           locked > 0
             ? `${plural(locked, 'archive needs', 'archives need')} a key`
@@ -78,12 +79,12 @@ export function LocksScreen({ gameId }: { gameId: number }) {
         {running && <JobLine job={running} />}
         {searching && <JobLine job={searching} />}
         {!searching && searched && <JobLine job={searched} />}
-        {archives?.length === 0 && !running && (
+        {real?.length === 0 && !running && (
           <Blank title="No archives were found">
             Scan the folder on the Folder screen, and check that it is the folder of the game itself.
           </Blank>
         )}
-        {archives && archives.length > 0 && (
+        {archives && real && real.length > 0 && (
           <Box sx={{ ...sheet, mt: running || searching || searched ? 2 : 0 }}>
             <Table size="small" aria-label="Archives in load order">
               <TableHead>
@@ -99,7 +100,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                 </TableRow>
               </TableHead>
               <TableBody>
-                {archives.map((archive, i) => (
+                {inTreeOrder(archives).map(({ archive, depth }) => (
                   <TableRow
                     key={archive.id}
                     hover
@@ -109,8 +110,12 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                     onKeyDown={(event) => event.key === 'Enter' && setChosen(archive.id)}
                     sx={{ cursor: 'pointer' }}
                   >
-                    <TableCell className="mono" sx={{ overflowWrap: 'anywhere', minWidth: 150 }}>
-                      {archive.path}
+                    <TableCell
+                      className="mono"
+                      sx={{ overflowWrap: 'anywhere', minWidth: 150, pl: 2 + 2 * depth }}
+                      title={archive.path}
+                    >
+                      {archive.sort === 'loose' ? 'Loose files' : archive.path.split('//').pop()}
                     </TableCell>
                     <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
                       {bytes(archive.size)}
@@ -135,7 +140,9 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                       {archive.state === 'open' ? number(archive.entries) : '-'}
                     </TableCell>
                     <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-                      {archive.entries > 0 ? `${Math.floor((100 * archive.named) / archive.entries)} %` : '-'}
+                      {archive.entries > 0 && archive.sort !== 'loose'
+                        ? `${Math.floor((100 * archive.named) / archive.entries)} %`
+                        : '-'}
                     </TableCell>
                     <TableCell sx={{ whiteSpace: 'nowrap', px: 0.5 }}>
                       <Tooltip title="Load earlier">
@@ -143,7 +150,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                           <IconButton
                             size="small"
                             aria-label={`Load ${archive.path} earlier`}
-                            disabled={i === 0}
+                            disabled={depth > 0 || archive.id === movable?.[0]?.id}
                             onClick={(event) => (
                               event.stopPropagation(),
                               move.mutate({ archiveId: archive.id, towards: 'first' })
@@ -158,7 +165,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                           <IconButton
                             size="small"
                             aria-label={`Load ${archive.path} later`}
-                            disabled={i === archives.length - 1}
+                            disabled={depth > 0 || archive.id === movable?.at(-1)?.id}
                             onClick={(event) => (
                               event.stopPropagation(),
                               move.mutate({ archiveId: archive.id, towards: 'last' })
@@ -186,4 +193,17 @@ export function LocksScreen({ gameId }: { gameId: number }) {
       <LoadNamesDialog gameId={gameId} open={dialog === 'names'} onClose={() => setDialog(undefined)} />
     </>
   );
+}
+
+/** Archives with those that lie in them right behind. */
+function inTreeOrder(archives: readonly ArchiveView[]): { archive: ArchiveView; depth: number }[] {
+  const inner = new Map<number | null, ArchiveView[]>();
+  for (const archive of archives) {
+    const list = inner.get(archive.parentId);
+    if (list) list.push(archive);
+    else inner.set(archive.parentId, [archive]);
+  }
+  const below = (id: number | null, depth: number): { archive: ArchiveView; depth: number }[] =>
+    (inner.get(id) ?? []).flatMap((archive) => [{ archive, depth }, ...below(archive.id, depth + 1)]);
+  return below(null, 0);
 }

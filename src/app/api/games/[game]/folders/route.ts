@@ -1,4 +1,10 @@
-import { findFolders } from '@/db';
+import { z } from 'zod';
+import { findFolders } from '@/server/entries';
 import { GameParams, route } from '@/app/api/route-kit';
 
-export const GET = route(GameParams, ({ params }) => findFolders(params.game));
+const Below = z.object({ path: z.string().max(2000).default('') });
+
+export const GET = route(
+  GameParams,
+  async ({ params, query }) => (await findFolders(params.game, query(Below).path)) ?? null,
+);

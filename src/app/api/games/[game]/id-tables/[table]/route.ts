@@ -1,0 +1,6 @@
+import { GameParams, Id, route } from '@/app/api/route-kit';
+import { removeIdTable } from '@/server/id-tables';
+
+export const DELETE = route(GameParams.extend({ table: Id }), ({ params }) =>
+  removeIdTable(params.game, params.table),
+);

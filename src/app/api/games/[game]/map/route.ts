@@ -1,0 +1,4 @@
+import { GameParams, route } from '@/app/api/route-kit';
+import { contentsMap } from '@/server/contents-map';
+
+export const GET = route(GameParams, ({ params }) => contentsMap(params.game));

@@ -1,0 +1,71 @@
+import { describe, expect, test } from '@jest/globals';
+import { codesOfJson, codesOfRows, wordsOfPath } from './id-table';
+
+describe('id tables', () => {
+  test('rows by their titles, in whatever place', () => {
+    const rows = [
+      ['rank', 'Name', 'code'],
+      ['1', 'Bog heron', 'a12'],
+      ['2', 'Otter', 'a13'],
+    ];
+    expect(codesOfRows(rows).codes).toEqual([
+      ['a12', 'Bog heron'],
+      ['a13', 'Otter'],
+    ]);
+  });
+
+  test('rows without titles are code and name', () =>
+    expect(codesOfRows([['a12', 'Bog heron'], ['x'], ['', 'nothing']]).codes).toEqual([
+      ['a12', 'Bog heron'],
+    ]));
+
+  test('a code that stands there twice keeps its first name and is said', () =>
+    expect(
+      codesOfRows([
+        ['a', 'One'],
+        ['b', 'Two'],
+        ['a', 'Three'],
+        ['b', 'Two'],
+      ]),
+    ).toEqual({
+      codes: [
+        ['a', 'One'],
+        ['b', 'Two'],
+      ],
+      doubled: ['a'],
+    }));
+
+  test.each([
+    [{ a: 'One', b: 2 }],
+    [
+      [
+        ['a', 'One'],
+        ['b', 2],
+      ],
+    ],
+    [[{ id: 'a', name: 'One' }, { code: 'b', title: 2 }, 7, null]],
+    [{ a: { title: 'One' }, b: { name: '2', x: 1 }, c: {} }],
+  ])('JSON in the shape %j', (value) =>
+    expect(codesOfJson(value).codes).toEqual([
+      ['a', 'One'],
+      ['b', '2'],
+    ]),
+  );
+
+  test.each([[[]], [{}], [7], [null], ['text'], [[[1]]]])('%j has no pairs, and that is said', (value) =>
+    expect(() => codesOfJson(value)).toThrow(/code and a name/),
+  );
+
+  test('words of a path are its steps, stems and parts', () =>
+    expect(wordsOfPath('actors/a12_var.b/odd-03.sheet')).toEqual([
+      'actors',
+      'a12_var.b',
+      'odd-03.sheet',
+      'a12_var',
+      'odd-03',
+      'a12',
+      'var',
+      'odd',
+      '03',
+    ]));
+});

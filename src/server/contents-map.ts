@@ -1,0 +1,55 @@
+import { KINDS, type Kind } from '@/core/archive';
+import type { Folder } from '@/core/catalogue';
+import { gameCatalogue } from './catalogue';
+
+/** A part of what answers in a game, as an area. */
+export interface MapPart {
+  readonly name: string;
+  readonly bytes: number;
+  readonly count: number;
+  /** Folder or kind to go to. */
+  readonly target: string;
+  readonly inner?: readonly MapPart[];
+}
+
+export interface ContentsMap {
+  readonly folders: readonly MapPart[];
+  readonly kinds: readonly MapPart[];
+}
+
+/** More areas than this cannot be told apart. */
+const MOST_PARTS = 60;
+
+/** What answers in a game by folder and by kind. */
+export async function contentsMap(gameId: number): Promise<ContentsMap> {
+  const game = await gameCatalogue(gameId);
+  if (!game) return { folders: [], kinds: [] };
+  const { catalogue } = game;
+  const counts = KINDS.map(() => ({ count: 0, bytes: 0 }));
+  const { kinds, sizes } = catalogue.columns;
+  for (let row = 0; row < catalogue.count; row++) {
+    if (catalogue.wins[row] !== 1) continue;
+    const kind = counts[kinds[row]!]!;
+    kind.count++;
+    kind.bytes += sizes[row]!;
+  }
+  return {
+    folders: partsOf(catalogue.folders(), 2),
+    kinds: KINDS.map((kind: Kind, i) => ({ name: kind, target: kind, ...counts[i]! })).filter(
+      ({ count }) => count > 0,
+    ),
+  };
+}
+
+function partsOf({ inner }: Folder, depth: number): MapPart[] {
+  return [...inner]
+    .sort((a, b) => b.bytes - a.bytes)
+    .slice(0, MOST_PARTS)
+    .map((folder) => ({
+      name: folder.name,
+      target: folder.path,
+      bytes: folder.bytes,
+      count: folder.count,
+      ...(depth > 1 && folder.inner.length > 0 && { inner: partsOf(folder, depth - 1) }),
+    }));
+}

@@ -1,0 +1,359 @@
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import {
+  entrySource,
+  kindOfPath,
+  KINDS,
+  openArchive,
+  type Archive,
+  type Entry,
+  type Kind,
+  type Names,
+  type OpenOptions,
+} from '@/core/archive';
+import { FormatError, toHex } from '@/core/bytes';
+import { FLAG, listArchive, type Listing } from '@/core/catalogue';
+import type { Script } from '@/core/script';
+import { writeListing } from '@/platform/node/catalogue-files';
+import { companionsOf } from '@/platform/node/companions';
+import { openFileSource } from '@/platform/node/file-source';
+import { resolveInside } from '@/platform/node/inside';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { besides, keysWith } from '../opened';
+import { archiveScriptFor, scriptById } from '../scripts';
+
+/** A key that an archive may be tried with. */
+export interface TaskKey {
+  readonly id: number;
+  readonly label: string;
+  readonly bytes: Uint8Array;
+  /** Archives it is for, a part of their path; empty for all. */
+  readonly tiedTo: string;
+}
+
+/** An archive to be opened and listed, in a form that can be sent to a thread. */
+export interface ArchiveTask {
+  readonly folder: string;
+  /** Path below the folder. */
+  readonly path: string;
+  readonly script: string;
+  readonly keys: readonly TaskKey[];
+  /** Folder for listings. */
+  readonly listings: string;
+  readonly stamp: string;
+  /** Digests of the names that were given by the user, and of all that it is opened with. */
+  readonly givenDigest: string;
+  readonly namesDigest: string;
+}
+
+/** How far a key got that did not open the archive. */
+export interface KeyTry {
+  readonly keyId: number;
+  readonly field: string;
+  readonly byteOffset: number;
+}
+
+/** What became of an archive, or of one within it. */
+export interface ArchiveOutcome {
+  readonly path: string;
+  readonly script: string;
+  readonly state: 'open' | 'locked' | 'broken';
+  readonly reason: string;
+  readonly nextStep: string;
+  readonly keyId: number | null;
+  /** SHA-256 of the key that opened it, so that a listing can be told to be still right. */
+  readonly keyDigest: string;
+  readonly keyed: boolean;
+  readonly tries: readonly KeyTry[];
+  readonly entries: number;
+  readonly named: number;
+  readonly problems: number;
+  readonly fieldsHeld: number;
+  /** Whether names may come from lists, and for how many they are still wanting. */
+  readonly hashing: boolean;
+  readonly unnamed: number;
+  /** Nothing in it has any bytes: the index without what it is an index of. */
+  readonly isEmptyHanded: boolean;
+  /** Other files that belong to it. */
+  readonly companions: readonly { path: string; size: number; modifiedMs: number }[];
+  readonly listing: string;
+  readonly size: number;
+  /** Number in the archive it lies in; undefined for a file. */
+  readonly entry: number | undefined;
+  readonly nested: readonly ArchiveOutcome[];
+}
+
+/** What a listing file says of how it was made. */
+export interface ListingAbout {
+  readonly stamp: string;
+  readonly givenDigest: string;
+  readonly namesDigest: string;
+  readonly keysDigest: string;
+  readonly outcome: ArchiveOutcome;
+}
+
+export const digestOfKey = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+export const digestOfKeys = (keys: readonly TaskKey[]): string =>
+  createHash('sha256')
+    .update(keys.map(({ bytes, tiedTo }) => `${toHex(bytes)} ${tiedTo}`).join('\n'))
+    .digest('hex');
+
+/** Archives within archives are opened down to this depth, and so many of one file. */
+const MOST_DEPTH = 3;
+const MOST_NESTED = 2000;
+/** Larger ones would have to be unpacked whole before anything of them can be seen. */
+const MOST_NESTED_BYTES = 256 << 20;
+const LEAST_NESTED_BYTES = 16;
+
+export const listingName = (path: string): string =>
+  `${createHash('sha1').update(path).digest('hex')}.listing`;
+
+/**
+ * Opens an archive without a key, then with each of those it is given, lists what it holds into a file, and does the same
+ * with the archives that lie in it.
+ */
+export function lookInto(task: ArchiveTask, names: Names): ArchiveOutcome {
+  const file = resolveInside(task.folder, task.path);
+  const script = scriptById(task.script);
+  if (!script) throw new Error(`the script ${task.script} is gone`);
+  const source = openFileSource(file, task.path);
+  const companions = companionsOf(file, { nameOf: besides(task.path) });
+  try {
+    const budget = { left: MOST_NESTED };
+    const outcome = lookIntoSource(task, { script, id: task.script }, names, budget, {
+      path: task.path,
+      under: '',
+      depth: 0,
+      entry: undefined,
+      size: source.length,
+      open: (options) => openArchive(script, source, { ...options, companion: companions.find }),
+    });
+    return outcome;
+  } finally {
+    companions.close();
+    source.close();
+  }
+}
+
+interface Place {
+  readonly path: string;
+  readonly under: string;
+  readonly depth: number;
+  readonly entry: number | undefined;
+  readonly size: number;
+  open(options: OpenOptions): Archive;
+}
+
+function lookIntoSource(
+  task: ArchiveTask,
+  { script, id }: { script: Script; id: string },
+  names: Names,
+  budget: { left: number },
+  place: Place,
+): ArchiveOutcome {
+  const tried = unlock(place, script, task.keys, names);
+  const { archive } = tried;
+  const listingFile = `${task.listings}/${listingName(place.path)}`;
+  const empty = { entries: 0, named: 0, problems: 0, unnamed: 0, isEmptyHanded: false };
+  let listing: Listing | undefined;
+  let nested: ArchiveOutcome[] = [];
+  try {
+    if (archive) {
+      listing = listArchive(archive, { under: place.under, kindOf: kindsIn(place.path) });
+      nested = nestedOf(task, archive, listing, names, budget, place);
+    }
+    const counts = listing ? countsOf(listing, archive!) : empty;
+    const outcome: ArchiveOutcome = {
+      path: place.path,
+      script: id,
+      state: tried.state,
+      reason: reasonOf(tried.reason, counts.problems),
+      nextStep:
+        counts.problems > 0
+          ? 'Look at the entries marked with a problem; the others are not harmed.'
+          : tried.nextStep,
+      keyId: tried.key?.id ?? null,
+      keyDigest: tried.key ? digestOfKey(tried.key.bytes) : '',
+      keyed: script.keys.size > 0 && (tried.key !== undefined || tried.state === 'locked'),
+      tries: tried.tries,
+      ...counts,
+      fieldsHeld: archive?.fieldsHeld ?? 0,
+      hashing: script.entries.some(({ hashing }) => hashing !== undefined),
+      companions: archive ? companionFiles(task, archive) : [],
+      listing: listingFile,
+      size: place.size,
+      entry: place.entry,
+      nested,
+    };
+    const about: ListingAbout = {
+      stamp: task.stamp,
+      givenDigest: task.givenDigest,
+      namesDigest: task.namesDigest,
+      keysDigest: digestOfKeys(task.keys),
+      outcome,
+    };
+    writeListing(listingFile, listing ?? EMPTY_LISTING(), about);
+    return outcome;
+  } finally {
+    archive?.discard();
+  }
+}
+
+const EMPTY_LISTING = (): Listing => listArchive({ entries: [] as readonly Entry[] } as Archive);
+
+const reasonOf = (reason: string, problems: number): string =>
+  problems > 0 ? `${reason}; ${problems} ${problems === 1 ? 'entry has' : 'entries have'} a problem` : reason;
+
+function countsOf(
+  { flags, count, stored }: Listing,
+  archive: Archive,
+): Pick<ArchiveOutcome, 'entries' | 'named' | 'problems' | 'unnamed' | 'isEmptyHanded'> {
+  let [named, problems, hashed] = [0, 0, 0];
+  for (let row = 0; row < count; row++) {
+    if (flags[row]! & FLAG.named) named++;
+    else if (flags[row]! & FLAG.hashed) hashed++;
+    if (flags[row]! & FLAG.problem) problems++;
+  }
+  const bytes = stored.reduce((sum, size) => sum + size, 0);
+  const room = archive.files.reduce((sum, { space }) => sum + space.source.length, 0);
+  // What the table points at is longer than all files together: the payload lies somewhere else, or nowhere.
+  return {
+    entries: count,
+    named,
+    problems,
+    unnamed: hashed,
+    isEmptyHanded: count > 0 && bytes > 0 && problems === count && bytes > room,
+  };
+}
+
+function companionFiles(task: ArchiveTask, archive: Archive): ArchiveOutcome['companions'] {
+  return archive.files.slice(1).flatMap(({ space }) => {
+    const stat = fs.statSync(`${task.folder}/${space.source.name}`, { throwIfNoEntry: false });
+    return stat?.isFile()
+      ? [{ path: space.source.name, size: stat.size, modifiedMs: Math.round(stat.mtimeMs) }]
+      : [];
+  });
+}
+
+interface Tried {
+  readonly archive?: Archive;
+  readonly state: ArchiveOutcome['state'];
+  readonly reason: string;
+  readonly nextStep: string;
+  readonly key?: TaskKey;
+  readonly tries: readonly KeyTry[];
+}
+
+/** Tries to open without a key, then with each key, and says how far it got. */
+function unlock(place: Place, script: Script, keys: readonly TaskKey[], names: Names): Tried {
+  const attempt = (bytes: Uint8Array | undefined): Archive | FormatError => {
+    try {
+      return place.open({ primitives: nodePrimitives, keys: keysWith(script, bytes), names });
+    } catch (error) {
+      if (error instanceof FormatError) return error;
+      throw error;
+    }
+  };
+  const bare = attempt(undefined);
+  if (!(bare instanceof FormatError))
+    return { archive: bare, state: 'open', reason: 'no key needed', nextStep: '', tries: [] };
+  if (bare.code !== 'key-missing') return broken(bare);
+  const tries: KeyTry[] = [];
+  let last = bare;
+  const fitting = keys.filter(({ tiedTo }) => tiedTo === '' || place.path.includes(tiedTo));
+  for (const key of fitting) {
+    const opened = attempt(key.bytes);
+    if (!(opened instanceof FormatError))
+      return { archive: opened, state: 'open', reason: `${key.label} opens it`, nextStep: '', key, tries };
+    if (!['key-wrong', 'bad-value', 'script-wrong'].includes(opened.code)) return broken(opened);
+    last = opened;
+    const { fieldPath, byteOffset } = opened.facts;
+    tries.push({ keyId: key.id, field: fieldPath ?? 'the index', byteOffset: byteOffset ?? 0 });
+  }
+  const { fieldPath, byteOffset } = last.facts;
+  const tried = fitting.length;
+  return {
+    state: 'locked',
+    tries,
+    reason:
+      tried === 0
+        ? `the head is readable, so the script is right; a key is needed from byte ${byteOffset ?? 0} on`
+        : `${tried} ${tried === 1 ? 'key' : 'keys'} tried: ${fieldPath ?? 'the index'} does not hold at byte ${byteOffset ?? 0}`,
+    nextStep:
+      tried === 0
+        ? 'Add its key, or find it in the program of the game.'
+        : 'Add another key, or find it in the program of the game.',
+  };
+}
+
+const broken = (error: FormatError): Tried => ({
+  state: 'broken',
+  reason: error.message,
+  nextStep:
+    error.code === 'part-missing'
+      ? 'Put the missing file beside it and scan the folder again.'
+      : 'Get this file anew from the game, or try another script. The other archives are not harmed.',
+  tries: [],
+});
+
+/** Opens the entries that may be archives by their ending; what they are is told by their bytes. */
+function nestedOf(
+  task: ArchiveTask,
+  archive: Archive,
+  { kinds, numbers, count }: Listing,
+  names: Names,
+  budget: { left: number },
+  { path, under, depth }: Place,
+): ArchiveOutcome[] {
+  if (depth >= MOST_DEPTH) return [];
+  const found: ArchiveOutcome[] = [];
+  for (let row = 0; row < count && budget.left > 0; row++) {
+    if (kinds[row] !== ARCHIVE) continue;
+    const entry = archive.entries[numbers[row]!]!;
+    if (entry.problem || entry.size < LEAST_NESTED_BYTES || entry.size > MOST_NESTED_BYTES) continue;
+    const outcome = lookIntoEntry(task, archive, entry, names, budget, { path, under, depth });
+    if (outcome) found.push(outcome);
+  }
+  return found;
+}
+
+const ARCHIVE = KINDS.indexOf('archive');
+
+/** What bears the ending of the archive it lies in is taken for one too. */
+function kindsIn(path: string): (path: string) => Kind {
+  const ending = /\.[^./]+$/.exec(path)?.[0].toLowerCase();
+  return (inner) => (ending && inner.toLowerCase().endsWith(ending) ? 'archive' : kindOfPath(inner));
+}
+
+function lookIntoEntry(
+  task: ArchiveTask,
+  archive: Archive,
+  entry: Entry,
+  names: Names,
+  budget: { left: number },
+  { path, under, depth }: Pick<Place, 'path' | 'under' | 'depth'>,
+): ArchiveOutcome | undefined {
+  let opened: ReturnType<typeof entrySource>;
+  try {
+    opened = entrySource(archive, entry);
+  } catch (error) {
+    // An entry that cannot be unpacked says so when it is looked at.
+    if (error instanceof FormatError) return undefined;
+    throw error;
+  }
+  try {
+    const shelved = archiveScriptFor(opened.source);
+    if (!shelved) return undefined;
+    budget.left--;
+    return lookIntoSource(task, shelved, names, budget, {
+      path: `${path}//${entry.path}`,
+      under: `${under}${entry.path}/`,
+      depth: depth + 1,
+      entry: entry.index,
+      size: entry.size,
+      open: (options) => openArchive(shelved.script, opened.source, options),
+    });
+  } finally {
+    opened.discard();
+  }
+}
