@@ -51,7 +51,7 @@ test('the load order decides which archive answers', async ({ page, server, lant
     page.getByLabel('Inspector').getByRole('button', { name: /h90-amends.hold wins/ }),
   ).toBeVisible();
   await page.getByRole('link', { name: /Locks/ }).click();
-  for (let i = 0; i < 4; i++) {
+  for (let i = 0; i < 5; i++) {
     const done = page.waitForResponse(
       (response) => response.url().endsWith('/archives') && response.request().method() === 'POST',
     );
@@ -110,9 +110,12 @@ test('thousands of entries scroll, and a broken one does not stop an extraction'
 
   const { rows } = (await (
     await server.api.get(`/api/games/${game.id}/entries?search=number_0000`)
-  ).json()) as { rows: { archiveId: number; index: number; place: number }[] };
+  ).json()) as { rows: { archiveId: number; index: number }[] };
   const bytes = fs.readFileSync(file);
-  bytes[rows[3]!.place + 6]! ^= 0xff;
+  const { offset } = (await (
+    await server.api.get(`/api/games/${game.id}/entries/${rows[3]!.archiveId}/${rows[3]!.index}`)
+  ).json()) as { offset: number };
+  bytes[offset + 6]! ^= 0xff;
   fs.writeFileSync(file, bytes);
   const target = path.join(scratch, 'out');
   await server.api.post(`/api/games/${game.id}/jobs`, {

@@ -4,7 +4,9 @@ import { extractToFolder } from '@/server/extraction';
 import { installBuild, restoreGame } from '@/server/installations';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
+import { learnNames, tryPattern } from '@/server/names';
 import { scanGame } from '@/server/scan/scan';
+import { searchInside } from '@/server/search-inside';
 import { runTrial } from '@/server/trials';
 import { startKeySearch } from './key-search-thread';
 import { startScanThreads } from './scan-thread';
@@ -18,6 +20,17 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job, startScanThreads);
     return done;
   },
+  'try-names': async ({ gameId, pattern }, job) => {
+    const done = await tryPattern(gameId, pattern, job);
+    if (done.taken > 0) await scanGame(gameId, job, startScanThreads);
+    return done;
+  },
+  'learn-names': async ({ gameId }, job) => {
+    const done = await learnNames(gameId, job);
+    if (done.taken > 0) await scanGame(gameId, job, startScanThreads);
+    return done;
+  },
+  'search-inside': (input, job) => searchInside(input, job),
   build: ({ gameId, modId }, job) => buildMod(gameId, modId, job),
   install: async ({ gameId, buildId }, job) => {
     const done = await installBuild(gameId, buildId, job);

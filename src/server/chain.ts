@@ -26,7 +26,7 @@ export async function chainOf(gameId: number, modId: number | undefined): Promis
   models();
   const game = await findGame(gameId);
   const [archives, counts, mods, active, trials] = await Promise.all([
-    ArchiveRow.findAll({ where: { gameId, sort: ['file', 'nested'] } }),
+    ArchiveRow.findAll({ where: { gameId, sort: 'file' } }),
     countEntries(gameId),
     listMods(gameId),
     activeInstallation(gameId),
@@ -36,7 +36,7 @@ export async function chainOf(gameId: number, modId: number | undefined): Promis
   const build = mod ? (await listBuilds(gameId, mod.id))[0] : undefined;
   const open = archives.filter(({ state }) => state === 'open').length;
   const broken = archives.filter(({ state }) => state === 'broken').length;
-  const bytes = archives.reduce((sum, { size, sort }) => sum + (sort === 'file' ? size : 0), 0);
+  const bytes = archives.reduce((sum, { size }) => sum + size, 0);
   const [trial] = trials;
   return [
     {

@@ -1,7 +1,8 @@
 import { spelledBytes, toHex } from '@/core/bytes';
-import { ArchiveRow, KeyRow, models, NameListRow } from '@/db';
+import { ArchiveRow, KeyRow, models, NameListRow, type NameListOrigin } from '@/db';
 import { NameList } from '@/core/archive';
-import { UserError } from './user-error';
+import { gameCatalogue } from './catalogue';
+import { notFound, UserError } from './user-error';
 
 export interface KeyView {
   readonly id: number;
@@ -110,10 +111,62 @@ export async function removeKey(gameId: number, id: number): Promise<void> {
   await KeyRow.destroy({ where: { id, gameId } });
 }
 
-export async function listNameLists(gameId: number): Promise<{ id: number; title: string; count: number }[]> {
+export interface NameListView {
+  readonly id: number;
+  readonly title: string;
+  readonly count: number;
+  readonly origin: NameListOrigin;
+  readonly shared: boolean;
+  /** Whether it belongs to another game that shares it. */
+  readonly isForeign: boolean;
+  /** How many of its names are those of entries that are kept by their hash. */
+  readonly used: number;
+}
+
+declare global {
+  var zeroLatchUsed: Map<string, number> | undefined;
+}
+
+/** Name lists of a game and those that other games share, with what each gives. */
+export async function listNameLists(gameId: number): Promise<NameListView[]> {
   models();
-  const lists = await NameListRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
-  return lists.map(({ id, title, names }) => ({ id, title, count: NameList.parse(names).length }));
+  const lists = await NameListRow.findAll({ order: [['id', 'ASC']] });
+  const game = await gameCatalogue(gameId);
+  const kept = (globalThis.zeroLatchUsed ??= new Map<string, number>());
+  return lists
+    .filter((list) => list.gameId === gameId || list.shared)
+    .map(({ id, title, names, origin, shared, gameId: owner }) => {
+      const list = NameList.parse(names);
+      const key = `${gameId} ${id} ${game?.stamp}`;
+      let used = kept.get(key);
+      if (used === undefined) {
+        used = 0;
+        for (const name of game ? list : [])
+          if (game!.catalogue.stack(name).some((row) => game!.catalogue.at(row).hash !== undefined)) used++;
+        if (kept.size > 200) kept.clear();
+        kept.set(key, used);
+      }
+      return { id, title, count: list.length, origin, shared, isForeign: owner !== gameId, used };
+    });
+}
+
+async function nameList(gameId: number, id: number): Promise<NameListRow> {
+  models();
+  const row = await NameListRow.findByPk(id);
+  if (!row || (row.gameId !== gameId && !row.shared)) throw notFound('The name list');
+  return row;
+}
+
+export async function nameListText(gameId: number, id: number): Promise<{ title: string; text: string }> {
+  const { title, names } = await nameList(gameId, id);
+  return { title, text: `${names}\n` };
+}
+
+/** Lets other games use a list, as those of one engine do, or stops that. */
+export async function shareNameList(gameId: number, id: number, shared: boolean): Promise<void> {
+  const row = await nameList(gameId, id);
+  if (row.gameId !== gameId) throw new UserError(409, 'The list belongs to another game; share it there.');
+  await row.update({ shared });
 }
 
 export async function addNameList(gameId: number, title: string, text: string): Promise<number> {

@@ -17,7 +17,8 @@ import type { GameView } from '@/server/games';
 import type { InstallationView } from '@/server/installations';
 import type { JobView } from '@/server/jobs';
 import type { ProgramView } from '@/server/key-finder';
-import type { KeyView } from '@/server/keyring';
+import type { KeyView, NameListView } from '@/server/keyring';
+import type { EntryLinks } from '@/server/links';
 import type { ChangeView, ModView } from '@/server/mods';
 import type { EntryDetail } from '@/server/preview';
 import type { ScriptDetail, ScriptView } from '@/server/scripts';
@@ -43,7 +44,7 @@ export const useKeys = (id: number): UseQueryResult<KeyView[]> =>
   useQuery({ queryKey: ['keys', id], queryFn: () => api.get(`games/${id}/keys`) });
 export const usePrograms = (id: number, enabled: boolean): UseQueryResult<ProgramView[]> =>
   useQuery({ queryKey: ['programs', id], enabled, queryFn: () => api.get(`games/${id}/programs`) });
-export const useNameLists = (id: number): UseQueryResult<{ id: number; title: string; count: number }[]> =>
+export const useNameLists = (id: number): UseQueryResult<NameListView[]> =>
   useQuery({ queryKey: ['names', id], queryFn: () => api.get(`games/${id}/names`) });
 export const useFolders = (id: number): UseQueryResult<FolderView | null> =>
   useQuery({ queryKey: ['folders', id], queryFn: () => api.get(`games/${id}/folders`) });
@@ -51,6 +52,11 @@ export const useEntry = (id: number, archive: number, index: number): UseQueryRe
   useQuery({
     queryKey: ['entry', id, archive, index],
     queryFn: () => api.get(`games/${id}/entries/${archive}/${index}`),
+  });
+export const useLinks = (id: number, archive: number, index: number): UseQueryResult<EntryLinks> =>
+  useQuery({
+    queryKey: ['links', id, archive, index],
+    queryFn: () => api.get(`games/${id}/entries/${archive}/${index}/links`),
   });
 export const useScripts = (): UseQueryResult<ScriptView[]> =>
   useQuery({ queryKey: ['scripts'], queryFn: () => api.get('scripts') });

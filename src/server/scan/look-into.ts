@@ -44,6 +44,8 @@ export interface ArchiveTask {
   /** Digests of the names that were given by the user, and of all that it is opened with. */
   readonly givenDigest: string;
   readonly namesDigest: string;
+  /** Names that were guessed; entries that bear one are marked. */
+  readonly guessed: ReadonlySet<string>;
 }
 
 /** How far a key got that did not open the archive. */
@@ -159,7 +161,11 @@ function lookIntoSource(
   let nested: ArchiveOutcome[] = [];
   try {
     if (archive) {
-      listing = listArchive(archive, { under: place.under, kindOf: kindsIn(place.path) });
+      listing = listArchive(archive, {
+        under: place.under,
+        kindOf: kindsIn(place.path),
+        guessed: task.guessed,
+      });
       nested = nestedOf(task, archive, listing, names, budget, place);
     }
     const counts = listing ? countsOf(listing, archive!) : empty;

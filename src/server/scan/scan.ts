@@ -53,7 +53,11 @@ export async function scanGame(
       ({ path, chosenScript }) => (chosenScript ? [[path, chosenScript] as const] : []),
     ),
   );
-  const given = NameList.parse((await listsFor(gameId)).join('\n'));
+  const lists = await listsFor(gameId);
+  const given = NameList.parse(lists.map(({ names }) => names).join('\n'));
+  const guessed = new Set(
+    lists.filter(({ origin }) => origin === 'guessed').flatMap(({ names }) => names.split('\n')),
+  );
   const walk = walkFolder(game.folder, chosen, job);
   const listings = storageFolder('catalogues', String(gameId));
   const givenDigest = digestOfNames(given);
@@ -67,6 +71,7 @@ export async function scanGame(
     stamp: stampOf(game.folder, file),
     givenDigest,
     namesDigest,
+    guessed,
   });
   const isLarge =
     archives.length >= LEAST_FOR_THREADS.archives ||
@@ -118,9 +123,9 @@ export async function scanGame(
 }
 
 /** Name lists of the game, and those of other games that are shared. */
-export async function listsFor(gameId: number): Promise<string[]> {
+async function listsFor(gameId: number): Promise<NameListRow[]> {
   const rows = await NameListRow.findAll({ order: [['id', 'ASC']] });
-  return rows.filter((row) => row.gameId === gameId || row.shared).map(({ names }) => names);
+  return rows.filter((row) => row.gameId === gameId || row.shared);
 }
 
 /** What an archive's listing follows from besides keys and names. */

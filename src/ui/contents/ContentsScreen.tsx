@@ -3,15 +3,14 @@ import CloseRounded from '@mui/icons-material/CloseRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Chip from '@mui/material/Chip';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import NextLink from 'next/link';
 import { useCallback, useMemo, useRef, useState } from 'react';
+import { api } from '../api';
 import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
-import { useArchives, useChanges } from '../queries';
+import { useAction, useArchives, useChanges } from '../queries';
 import { useMod } from '../use-mod';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
@@ -19,23 +18,20 @@ import { FolderTree } from './FolderTree';
 import { Inspector } from './Inspector';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
+import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
-import { entryKey, parseEntry, useContentsView } from './url-state';
-import { useEntries, type Entries, type EntryItem } from './use-entries';
+import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
+import { useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
 
 const LENSES = [
   ['', 'All'],
   ['picture', 'Pictures'],
   ['sound', 'Sounds'],
+  ['film', 'Films'],
+  ['model', 'Models'],
   ['text', 'Text'],
+  ['archive', 'Archives'],
   ['data', 'Data'],
-] as const;
-
-const SORTS = [
-  ['path', 'up', 'by path'],
-  ['size', 'down', 'largest first'],
-  ['size', 'up', 'smallest first'],
-  ['kind', 'up', 'by kind'],
 ] as const;
 
 /** One tree under the load order, lenses, search, and an inspector. */
@@ -53,10 +49,12 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     () => new Set((changes ?? []).map(({ archive, index }) => `${archive}#${index}`)),
     [changes],
   );
+  useRecentSearch(gameId, view.search);
   const searchBox = useRef<HTMLInputElement>(null);
   const chosen = parseEntry(view.entry);
   const [moved, setCursor] = useState(-1);
-  const cursor = moved >= 0 ? moved : indexInSight(entries, range, view.entry);
+  const place = usePlace(gameId, view, moved < 0);
+  const cursor = moved >= 0 ? moved : indexInSight(entries, range, view.entry, place);
 
   const select = useCallback(
     (index: number) => {
@@ -78,6 +76,10 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       return next;
     });
   }, []);
+  const pickAll = useAction(
+    () => api.get<readonly EntryItem[]>(`games/${gameId}/entries/refs?${entryParams(view)}`),
+    (items) => setPicks((old) => new Map([...old, ...items.map((item) => [entryKey(item), item] as const)])),
+  );
   const narrow = (change: Parameters<typeof setView>[0]): void => {
     setCursor(-1);
     setView(change);
@@ -101,7 +103,21 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     clear: () => setPicks(new Map()),
   });
 
-  const list = { gameId, entries, selected: cursor, changed, picks, onSelect: select, onPick: pick, onRange };
+  const onSort = (sort: string, order: string): void =>
+    narrow({ sort: sort === 'path' ? '' : sort, order: order === 'up' ? '' : order });
+  const list = {
+    sort: view.sort,
+    order: view.order,
+    onSort,
+    gameId,
+    entries,
+    selected: cursor,
+    changed,
+    picks,
+    onSelect: select,
+    onPick: pick,
+    onRange,
+  };
   const archive = archives?.find(({ id }) => String(id) === view.archive);
   return (
     <Box sx={{ display: 'flex', height: '100%' }}>
@@ -151,23 +167,6 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               />
             ))}
           </Tabs>
-          <Select
-            variant="standard"
-            disableUnderline
-            value={`${view.sort || 'path'} ${view.order || 'up'}`}
-            onChange={({ target }) => {
-              const [sort, order] = target.value.split(' ');
-              narrow({ sort: sort!, order: order! });
-            }}
-            inputProps={{ 'aria-label': 'Order' }}
-            sx={{ fontSize: 13 }}
-          >
-            {SORTS.map(([sort, order, word]) => (
-              <MenuItem key={word} value={`${sort} ${order}`}>
-                {word}
-              </MenuItem>
-            ))}
-          </Select>
         </Box>
         <Box
           sx={{
@@ -181,6 +180,11 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           }}
         >
           <SearchBox inputRef={searchBox} value={view.search} onSearch={(search) => narrow({ search })} />
+          <SearchMenu
+            gameId={gameId}
+            onSearch={(search) => narrow({ search })}
+            onAddress={(address) => narrow(viewOfAddress(address))}
+          />
           {view.folder && (
             <Chip
               size="small"
@@ -192,13 +196,18 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           {archive && (
             <Chip
               size="small"
-              label={`only ${archive.path}`}
+              label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
               onDelete={() => narrow({ archive: '' })}
               deleteIcon={<CloseRounded />}
             />
           )}
           <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
             {number(entries.total)}, {bytes(entries.bytes)}
+            {entries.total > 0 && (
+              <Button size="small" sx={{ ml: 1 }} onClick={() => pickAll.mutate(undefined)}>
+                Pick all
+              </Button>
+            )}
           </Box>
         </Box>
         {entries.error && !entries.loaded && <Failed error={entries.error} />}
@@ -265,7 +274,13 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
 }
 
 /** Where the entry that the address names stands in the list, while it is in sight. */
-function indexInSight(entries: Entries, [first, last]: readonly [number, number], entry: string): number {
+function indexInSight(
+  entries: Entries,
+  [first, last]: readonly [number, number],
+  entry: string,
+  place: number,
+): number {
+  if (place >= 0) return place;
   if (entry !== '')
     for (let i = first; i <= last; i++) {
       const item = entries.at(i);

@@ -33,7 +33,7 @@ export function SearchBox({
   return (
     <TextField
       inputRef={inputRef}
-      placeholder="Path, part of it, *, ? or hash"
+      placeholder="Path, *, /expression/, kind:, size:, in:"
       value={text}
       onChange={({ target }) => {
         setText(target.value);

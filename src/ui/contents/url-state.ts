@@ -34,6 +34,18 @@ export function useContentsView(): [ContentsView, (change: Partial<ContentsView>
   return [view, set];
 }
 
+/** What the server is asked for a view: everything but the chosen entry. */
+export const entryParams = ({ folder, kind, search, archive, sort, order }: ContentsView): URLSearchParams =>
+  new URLSearchParams(
+    Object.entries({ folder, kind, search, archive, sort, order }).filter(([, value]) => value !== ''),
+  );
+
+/** The view that a kept address names, the chosen entry left as it is. */
+export function viewOfAddress(address: string): Partial<ContentsView> {
+  const params = new URLSearchParams(address);
+  return Object.fromEntries(KEYS.filter((key) => key !== 'entry').map((key) => [key, params.get(key) ?? '']));
+}
+
 /** The entry that an address names. */
 export function parseEntry(text: string): { archiveId: number; index: number } | undefined {
   const [archiveId, index] = text.split(':').map(Number);

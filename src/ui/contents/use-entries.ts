@@ -1,8 +1,8 @@
 'use client';
-import { keepPreviousData, useQueries } from '@tanstack/react-query';
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import type { EntryItem, EntryPage } from '@/server/entries';
 import { api } from '../api';
-import type { ContentsView } from './url-state';
+import { entryParams, parseEntry, type ContentsView } from './url-state';
 
 export type { EntryItem };
 
@@ -19,10 +19,7 @@ export interface Entries {
 
 /** The entries of a view, fetched in pages as they come into sight. */
 export function useEntries(gameId: number, view: ContentsView, first: number, last: number): Entries {
-  const { folder, kind, search, archive, sort, order } = view;
-  const params = new URLSearchParams(
-    Object.entries({ folder, kind, search, archive, sort, order }).filter(([, value]) => value !== ''),
-  );
+  const params = entryParams(view);
   const from = Math.floor(first / PAGE);
   const to = Math.floor(Math.max(first, last) / PAGE);
   const wanted = [...new Set([0, ...Array.from({ length: to - from + 1 }, (_, i) => from + i)])];
@@ -46,4 +43,18 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
       return page?.data?.rows[index % PAGE];
     },
   };
+}
+
+/** Where the chosen entry stands in the list, so that a reload comes back to it; -1 where it is not in it. */
+export function usePlace(gameId: number, view: ContentsView, enabled: boolean): number {
+  const chosen = parseEntry(view.entry);
+  const { data } = useQuery({
+    queryKey: ['place', gameId, entryParams(view).toString(), view.entry],
+    enabled: enabled && chosen !== undefined,
+    queryFn: () =>
+      api.get<{ place: number }>(
+        `games/${gameId}/entries/place?${entryParams(view)}&ofArchive=${chosen!.archiveId}&ofIndex=${chosen!.index}`,
+      ),
+  });
+  return data?.place ?? -1;
 }

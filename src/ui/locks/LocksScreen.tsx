@@ -38,7 +38,8 @@ export function LocksScreen({ gameId }: { gameId: number }) {
   const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
     api.post(`games/${gameId}/archives`, input),
   );
-  const real = archives?.filter(({ sort }) => sort !== 'loose');
+  const real = archives?.filter(({ sort }) => sort === 'file');
+  const within = archives?.filter(({ sort }) => sort === 'nested').length ?? 0;
   const movable = archives?.filter(({ parentId }) => parentId === null);
   const open = real?.filter(({ state }) => state === 'open').length ?? 0;
   const locked = archives?.filter(({ state }) => state === 'locked').length ?? 0;
@@ -52,7 +53,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
           locked > 0
             ? `${plural(locked, 'archive needs', 'archives need')} a key`
             : open > 0
-              ? 'in load order; the last one answers first'
+              ? `in load order; the last one answers first${within > 0 ? `; ${within} more within them` : ''}`
               : ''
         }
         actions={

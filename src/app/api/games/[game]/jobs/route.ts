@@ -8,6 +8,9 @@ const Asked = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scan') }),
   JOB_INPUTS.extract.omit({ gameId: true }).extend({ kind: z.literal('extract') }),
   JOB_INPUTS['find-key'].omit({ gameId: true }).extend({ kind: z.literal('find-key') }),
+  JOB_INPUTS['try-names'].omit({ gameId: true }).extend({ kind: z.literal('try-names') }),
+  JOB_INPUTS['search-inside'].omit({ gameId: true }).extend({ kind: z.literal('search-inside') }),
+  z.object({ kind: z.literal('learn-names') }),
   JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
   JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
   z.object({ kind: z.literal('restore') }),
@@ -31,6 +34,20 @@ export const POST = route(GameParams, async ({ params, body }) => {
     case 'find-key': {
       const { archiveId, program, all } = asked;
       return enqueue('find-key', `Look for the key in ${program}`, { gameId, archiveId, program, all });
+    }
+    case 'try-names':
+      return enqueue('try-names', 'Try names', { gameId, pattern: asked.pattern });
+    case 'learn-names':
+      return enqueue('learn-names', `Learn names from ${game.title}`, { gameId });
+    case 'search-inside': {
+      const { text, hex, folder, search } = asked;
+      return enqueue('search-inside', `Search inside for ${text || hex}`, {
+        gameId,
+        text,
+        hex,
+        folder,
+        search,
+      });
     }
     case 'build':
       return enqueue('build', 'Build the mod', { gameId, modId: asked.modId });

@@ -1,8 +1,25 @@
+import { z } from 'zod';
 import { enqueue } from '@/server/jobs';
-import { removeNameList } from '@/server/keyring';
+import { nameListText, removeNameList, shareNameList } from '@/server/keyring';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
-export const DELETE = route(GameParams.extend({ list: Id }), async ({ params }) => {
+const ListParams = GameParams.extend({ list: Id });
+
+/** The list as a text file, a path a line. */
+export const GET = route(ListParams, async ({ params }) => {
+  const { title, text } = await nameListText(params.game, params.list);
+  return new Response(text, {
+    headers: {
+      'content-type': 'text/plain; charset=utf-8',
+      'content-disposition': `attachment; filename*=UTF-8\'\'${encodeURIComponent(title.replace(/[^\w .-]+/g, '_'))}.txt`,
+    },
+  });
+});
+export const PATCH = route(ListParams, async ({ params, body }) => {
+  const { shared } = await body(z.object({ shared: z.boolean() }));
+  await shareNameList(params.game, params.list, shared);
+});
+export const DELETE = route(ListParams, async ({ params }) => {
   await removeNameList(params.game, params.list);
   return enqueue('scan', 'Name the entries again', { gameId: params.game });
 });

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+import { EntryParams, Id, Index, route } from '@/app/api/route-kit';
+import { compareEntries } from '@/server/links';
+
+export const GET = route(EntryParams, ({ params, query }) => {
+  const { archive, index } = query(z.object({ archive: Id, index: Index }));
+  return compareEntries(
+    params.game,
+    { archiveId: params.archive, index: params.index },
+    { archiveId: archive, index },
+  );
+});

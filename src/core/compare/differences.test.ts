@@ -1,0 +1,70 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { BytesRef } from '../bytes';
+import { compareBytes } from './differences';
+
+/** Bytes in pieces of some length, all in one buffer that is used again, as files are read. */
+function inPieces(bytes: Uint8Array, piece: number): BytesRef {
+  return {
+    length: bytes.length,
+    *chunks() {
+      const buffer = new Uint8Array(piece);
+      for (let at = 0; at < bytes.length; at += piece) {
+        const part = bytes.subarray(at, at + piece);
+        buffer.fill(0xee);
+        buffer.set(part);
+        yield buffer.subarray(0, part.length);
+      }
+    },
+  };
+}
+
+describe('two things side by side', () => {
+  test('differences are stretches at the same offsets', () => {
+    const a = Uint8Array.from({ length: 40 }, (_, i) => i);
+    const b = a.slice();
+    b[3]! ^= 1;
+    b[20]! ^= 1;
+    b[21]! ^= 1;
+    expect(compareBytes(inPieces(a, 7), inPieces(b, 5))).toEqual({
+      isSame: false,
+      sameStart: 3,
+      differing: 3,
+      hasMore: false,
+      differences: [
+        { offset: 3, length: 1 },
+        { offset: 20, length: 2 },
+      ],
+    });
+  });
+
+  test('what is longer differs to its end', () => {
+    const a = Uint8Array.of(1, 2, 3);
+    expect(compareBytes(inPieces(a, 2), inPieces(a.subarray(0, 1), 1))).toMatchObject({
+      isSame: false,
+      sameStart: 1,
+      differences: [{ offset: 1, length: 2 }],
+    });
+    expect(compareBytes(inPieces(new Uint8Array(0), 1), inPieces(a, 1)).differing).toBe(3);
+  });
+
+  test('as a plain comparison says, however they come in pieces', () => {
+    const bytes = fc.uint8Array({ maxLength: 200, max: 2 });
+    const piece = fc.integer({ min: 1, max: 60 });
+    fc.assert(
+      fc.property(bytes, bytes, piece, piece, (a, b, pieceA, pieceB) => {
+        const found = compareBytes(inPieces(a, pieceA), inPieces(b, pieceB));
+        const wrong = Array.from({ length: Math.max(a.length, b.length) }, (_, i) => i).filter(
+          (i) => a[i] !== b[i],
+        );
+        expect(found.differing).toBe(wrong.length);
+        expect(found.isSame).toBe(wrong.length === 0);
+        expect(found.sameStart).toBe(wrong[0] ?? a.length);
+        for (const at of wrong)
+          expect(found.differences.some(({ offset, length }) => at >= offset && at < offset + length)).toBe(
+            true,
+          );
+      }),
+    );
+  });
+});

@@ -1,0 +1,1 @@
+export { compareBytes, type Comparison, type Difference } from './differences';
