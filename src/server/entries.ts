@@ -14,7 +14,7 @@ import {
   type Totals,
 } from '@/core/catalogue';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
-import { codesCalled, labelsOf, readableNames, type ReadableNames } from './id-tables';
+import { codesCalled, labelsOf, readableNames, type ReadableNames } from './readable-names';
 import { marksOf, type Marks } from './marks';
 
 export interface EntryQuery {
@@ -116,18 +116,12 @@ export async function findPlace(
 }
 
 /** Archive and number of everything that a query finds, in order; for picking all of it. */
-export async function findRefs(
-  query: EntryQuery,
-  most: number,
-): Promise<{ archiveId: number; index: number; path: string; size: number }[]> {
+export async function findRefs(query: EntryQuery, most: number): Promise<EntryRecord[]> {
   const game = await gameCatalogue(query.gameId);
   if (!game) return [];
   const [marks, names] = await Promise.all([marksOf(query.gameId), readableNames(query.gameId)]);
   const { mask } = findAll(game, query, marks, names);
-  return pageOf(game.catalogue, mask, { ...query, offset: 0, limit: most }).map((row) => {
-    const { archiveId, index, path, size } = recordOf(game, row);
-    return { archiveId, index, path, size };
-  });
+  return pageOf(game.catalogue, mask, { ...query, offset: 0, limit: most }).map((row) => recordOf(game, row));
 }
 
 function findAll(game: GameCatalogue, query: EntryQuery, marks: Marks, names: ReadableNames): Found {

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { codesOfJson, codesOfRows, wordsOfPath, type Code, type IdTable } from '@/core/catalogue';
+import { codesOfJson, codesOfRows, type Code, type IdTable } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 import { decodeAnyText } from '@/core/media/text';
 import { IdTableRow, models } from '@/db';
@@ -13,61 +13,6 @@ export interface IdTableView {
   readonly origin: string;
   readonly count: number;
   readonly sample: readonly Code[];
-}
-
-/** The readable names of all tables of a game; of one code the first table's. */
-export interface ReadableNames {
-  readonly stamp: string;
-  /** By code in lower letters. */
-  readonly byCode: ReadonlyMap<string, string>;
-}
-
-declare global {
-  var zeroLatchReadable: Map<number, ReadableNames> | undefined;
-}
-
-export async function readableNames(gameId: number): Promise<ReadableNames> {
-  models();
-  const ids = await IdTableRow.findAll({
-    where: { gameId },
-    attributes: ['id'],
-    order: [['id', 'ASC']],
-    raw: true,
-  });
-  const stamp = ids.map(({ id }) => id).join();
-  const kept = (globalThis.zeroLatchReadable ??= new Map<number, ReadableNames>());
-  const known = kept.get(gameId);
-  if (known?.stamp === stamp) return known;
-  const byCode = new Map<string, string>();
-  for (const { codes } of await IdTableRow.findAll({ where: { gameId }, order: [['id', 'ASC']] }))
-    for (const [code, name] of codes as Code[]) {
-      const key = code.toLowerCase();
-      if (!byCode.has(key)) byCode.set(key, name);
-    }
-  const names: ReadableNames = { stamp, byCode };
-  kept.set(gameId, names);
-  return names;
-}
-
-/** Readable names of the codes in a path. */
-export function labelsOf({ byCode }: ReadableNames, path: string): string[] {
-  if (byCode.size === 0) return [];
-  const labels = wordsOfPath(path).flatMap((word) => byCode.get(word.toLowerCase()) ?? []);
-  return [...new Set(labels)];
-}
-
-/** A search for more codes than this is one for a word that is in every name. */
-const MOST_CODES = 60;
-
-/** Codes whose readable name has a text in it. */
-export function codesCalled({ byCode }: ReadableNames, text: string): string[] {
-  const wanted = text.toLowerCase();
-  const found: string[] = [];
-  for (const [code, name] of byCode) {
-    if (code.length > 1 && name.toLowerCase().includes(wanted)) found.push(code);
-    if (found.length >= MOST_CODES) break;
-  }
-  return found;
 }
 
 export async function listIdTables(gameId: number): Promise<IdTableView[]> {

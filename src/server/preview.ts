@@ -7,6 +7,8 @@ import { decodeLevel, openPicture, usesAlpha, type Pixels, type WrappedPicture }
 import { sealNames } from '@/core/script';
 import { findEntry, findStack } from './catalogue';
 import { nodePrimitives } from '@/platform/node/primitives';
+import { labelsOf, readableNames } from './readable-names';
+import { marksOf } from './marks';
 import { openedEntry } from './opened';
 import { pictureScriptFor } from './scripts';
 import { UserError } from './user-error';
@@ -35,6 +37,13 @@ export interface EntryDetail {
   readonly transforms: readonly string[];
   readonly problem: string | null;
   readonly look: Look;
+  readonly guessed: boolean;
+  readonly modified: number | null;
+  /** Readable names of codes in the path, from the game's id tables. */
+  readonly labels: readonly string[];
+  readonly alias: string;
+  readonly tags: readonly string[];
+  readonly note: string;
   /** Every archive that has this path, the one that answers first. */
   readonly stack: readonly {
     archiveId: number;
@@ -115,8 +124,10 @@ async function lookAt(bytes: Uint8Array, name: string): Promise<Look> {
 
 export async function entryDetail(gameId: number, archiveId: number, index: number): Promise<EntryDetail> {
   const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
-  const { path, named } = await recordOf(gameId, archiveId, entry);
+  const record = await findEntry(gameId, archiveId, entry.index);
+  const { path, named } = record ?? entry;
   const stack = await findStack(gameId, path);
+  const mark = (await marksOf(gameId)).byPath.get(path);
   let look: Look;
   let transforms: string[] = [];
   try {
@@ -138,6 +149,12 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
     size: entry.size,
     transforms,
     problem: entry.problem?.message ?? null,
+    guessed: record?.guessed ?? false,
+    modified: entry.modified ?? null,
+    labels: labelsOf(await readableNames(gameId), path),
+    alias: mark?.alias ?? '',
+    tags: mark?.tags ?? [],
+    note: mark?.note ?? '',
     look,
     stack: stack.map(({ archiveId: id, index: at, archive: name, wins, size }) => ({
       archiveId: id,
@@ -147,15 +164,6 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
       size,
     })),
   };
-}
-
-/** The path as the scan settled it, which may know more names than the archive itself. */
-async function recordOf(
-  gameId: number,
-  archiveId: number,
-  entry: StoredEntry,
-): Promise<{ path: string; named: boolean }> {
-  return (await findEntry(gameId, archiveId, entry.index)) ?? { path: entry.path, named: entry.named };
 }
 
 export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'alpha';

@@ -7,6 +7,7 @@ import {
   type UseQueryResult,
 } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
+import { useState } from 'react';
 import type { ArchiveView } from '@/server/archives';
 import type { BuildView } from '@/server/builds';
 import type { Link } from '@/server/chain';
@@ -105,6 +106,25 @@ export function useRunning(gameId: number, kind: string): JobView | undefined {
     (job) =>
       job.gameId === gameId && job.kind === kind && (job.state === 'running' || job.state === 'waiting'),
   );
+}
+
+/** How long the outcome of a job is worth showing beside what it changed. */
+const FRESH_MS = 10 * 60_000;
+
+/** The jobs of some kinds that run for a game, and the latest of each that has ended and says something. */
+export function useGameJobs(gameId: number, kinds: readonly string[]): JobView[] {
+  const { data = [] } = useJobs();
+  const [now] = useState(() => Date.now());
+  return kinds.flatMap((kind) => {
+    const own = data.filter((job) => job.gameId === gameId && job.kind === kind);
+    const busy = own.filter(isBusy);
+    if (busy.length > 0) return busy;
+    const [last] = own;
+    const isFresh = now - Date.parse(last?.endedAt ?? '') < FRESH_MS;
+    const saysSomething =
+      last && (last.error !== null || (last.result as { detail?: string } | null)?.detail);
+    return last && isFresh && saysSomething ? [last] : [];
+  });
 }
 
 /** The latest ended job of a kind for a game. */

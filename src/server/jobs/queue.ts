@@ -98,7 +98,13 @@ export async function findJobs(gameId: number | undefined, limit = 50): Promise<
     order: [['createdAt', 'DESC']],
     limit,
   });
-  return rows.map(viewOf);
+  // What was found inside entries is long; it comes with the job alone.
+  return rows.map((row) => {
+    const view = viewOf(row);
+    if (view.result === null) return view;
+    const rest = Object.entries(view.result as object).filter(([name]) => name !== 'hits');
+    return { ...view, result: Object.fromEntries(rest) };
+  });
 }
 
 export async function findJob(id: string): Promise<JobView> {

@@ -12,9 +12,12 @@ import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { useAction, useArchives, useChanges } from '../queries';
 import { useMod } from '../use-mod';
+import { CompareDialog } from './CompareDialog';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
 import { FolderTree } from './FolderTree';
+import { IdTablesDialog } from './IdTablesDialog';
+import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
@@ -41,6 +44,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const [columns, setColumns] = useState(1);
   const [picks, setPicks] = useState<ReadonlyMap<string, EntryItem>>(new Map());
   const [extracting, setExtracting] = useState<readonly ExtractItem[]>([]);
+  const [dialog, setDialog] = useState<'inside' | 'tables' | 'compare'>();
   const entries = useEntries(gameId, view, range[0], range[1]);
   const { data: archives } = useArchives(gameId);
   const { mod } = useMod(gameId);
@@ -185,6 +189,12 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             onSearch={(search) => narrow({ search })}
             onAddress={(address) => narrow(viewOfAddress(address))}
           />
+          <Button size="small" onClick={() => setDialog('inside')}>
+            Inside…
+          </Button>
+          <Button size="small" onClick={() => setDialog('tables')}>
+            Id tables…
+          </Button>
           {view.folder && (
             <Chip
               size="small"
@@ -210,9 +220,9 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             )}
           </Box>
         </Box>
-        {entries.error && !entries.loaded && <Failed error={entries.error} />}
+        {entries.error && <Failed error={entries.error} />}
         {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
-        {entries.loaded && entries.total === 0 && (
+        {entries.loaded && !entries.error && entries.total === 0 && (
           <Nothing
             gameId={gameId}
             narrowed={view.search !== '' || view.folder !== '' || view.kind !== '' || view.archive !== ''}
@@ -220,6 +230,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           />
         )}
         {entries.total > 0 &&
+          !entries.error &&
           (wall ? <PictureWall {...list} onColumns={setColumns} /> : <EntryList {...list} />)}
         {picks.size > 0 && (
           <Box
@@ -241,6 +252,11 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
             </Box>
             <Button onClick={() => setPicks(new Map())}>Clear</Button>
+            {picks.size === 2 && (
+              <Button variant="outlined" onClick={() => setDialog('compare')}>
+                Compare
+              </Button>
+            )}
             <Button variant="contained" onClick={extractNow}>
               Extract
             </Button>
@@ -266,6 +282,25 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           </Blank>
         )}
       </Box>
+      {dialog === 'inside' && (
+        <InsideDialog
+          gameId={gameId}
+          view={view}
+          onShow={(archiveId, index) => setView({ entry: entryKey({ archiveId, index }) })}
+          onClose={() => setDialog(undefined)}
+        />
+      )}
+      {dialog === 'tables' && (
+        <IdTablesDialog gameId={gameId} chosen={chosen} onClose={() => setDialog(undefined)} />
+      )}
+      {dialog === 'compare' && picks.size === 2 && (
+        <CompareDialog
+          gameId={gameId}
+          left={[...picks.values()][0]!}
+          right={[...picks.values()][1]!}
+          onClose={() => setDialog(undefined)}
+        />
+      )}
       {extracting.length > 0 && (
         <ExtractDialog gameId={gameId} items={extracting} onClose={() => setExtracting([])} />
       )}

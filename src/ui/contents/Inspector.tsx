@@ -6,6 +6,8 @@ import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect, useState } from 'react';
@@ -17,6 +19,9 @@ import { Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
 import { useEntry } from '../queries';
 import { BytesView } from './BytesView';
+import { CompareDialog, type Compared } from './CompareDialog';
+import { EntryLinks } from './EntryLinks';
+import { EntryMarks } from './EntryMarks';
 import { PictureView } from './PictureView';
 import { SoundView } from './SoundView';
 import { TextView } from './TextView';
@@ -35,6 +40,7 @@ export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props
   const { data, error, refetch } = useEntry(gameId, archiveId, index);
   const { mod, action } = useReplace(gameId);
   const [showBytes, setShowBytes] = useState(false);
+  const [comparing, setComparing] = useState<Compared>();
   const [waiting, setWaiting] = useState<File>();
   const replace = (file: File, modId?: number): void => {
     if (!mod && modId === undefined) return setWaiting(file);
@@ -92,9 +98,11 @@ export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props
       )}
       <Box sx={{ flex: 1, overflow: 'auto', p: 1.75 }}>
         <Look data={data} url={url} onSave={saveText} saving={action.isPending} />
-        <Title path={data.path} />
+        <Title data={data} />
         <EntryFacts data={data} />
-        <Stack data={data} onShow={onShow} />
+        <Stack data={data} onShow={onShow} onCompare={setComparing} />
+        <EntryMarks key={data.path} gameId={gameId} data={data} />
+        <EntryLinks gameId={gameId} archiveId={archiveId} index={index} path={data.path} onShow={onShow} />
       </Box>
       <Box sx={{ display: 'flex', gap: 1, p: 1.5, borderTop: 1, borderColor: 'line' }}>
         <Button variant="contained" onClick={choose} loading={action.isPending}>
@@ -115,6 +123,14 @@ export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props
           <BytesView url={`${url}/bytes`} size={data.size} />
         </DialogContent>
       </Dialog>
+      {comparing && (
+        <CompareDialog
+          gameId={gameId}
+          left={data}
+          right={comparing}
+          onClose={() => setComparing(undefined)}
+        />
+      )}
       <NewModDialog
         gameId={gameId}
         open={waiting !== undefined}
@@ -169,30 +185,37 @@ function Look({
   );
 }
 
-function Title({ path }: { path: string }) {
+function Title({ data }: { data: EntryDetail }) {
+  const { path, hash, index, labels, guessed } = data;
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const copy = (what: string, text: string): void => {
+    setAt(null);
+    void navigator.clipboard.writeText(text).then(() => enqueueSnackbar(`${what} is on the clipboard.`));
+  };
   return (
     <Box sx={{ display: 'flex', alignItems: 'flex-start', mt: 1.5, mb: 0.5 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <Box className="mono" sx={{ fontWeight: 700, fontSize: 14, overflowWrap: 'anywhere' }}>
           {nameOf(path)}
         </Box>
+        {labels.length > 0 && <Box sx={{ fontWeight: 600 }}>{labels.join(', ')}</Box>}
         <Box className="mono" sx={{ color: 'ink2', overflowWrap: 'anywhere' }}>
           {folderOf(path)}
         </Box>
+        {guessed && <Box sx={{ color: 'look', fontSize: 13 }}>The name is guessed.</Box>}
       </Box>
-      <Tooltip title="Copy the path">
-        <IconButton
-          size="small"
-          aria-label="Copy the path"
-          onClick={() =>
-            void navigator.clipboard
-              .writeText(path)
-              .then(() => enqueueSnackbar('The path is on the clipboard.'))
-          }
-        >
+      <Tooltip title="Copy">
+        <IconButton size="small" aria-label="Copy" onClick={(event) => setAt(event.currentTarget)}>
           <ContentCopyRounded sx={{ fontSize: 16 }} />
         </IconButton>
       </Tooltip>
+      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
+        <MenuItem onClick={() => copy('The path', path)}>Copy the path</MenuItem>
+        <MenuItem onClick={() => copy('The name', nameOf(path))}>Copy the name</MenuItem>
+        <MenuItem onClick={() => copy('The number', String(index))}>Copy the number</MenuItem>
+        {hash && <MenuItem onClick={() => copy('The hash', hash)}>Copy the hash</MenuItem>}
+        <MenuItem onClick={() => copy('The address', window.location.href)}>Copy this address</MenuItem>
+      </Menu>
     </Box>
   );
 }
@@ -224,6 +247,7 @@ function EntryFacts({ data }: { data: EntryDetail }) {
         ],
         ['Number', `${number(data.index)} from 0, ${number(data.index + 1)} in lists`],
         ['Place', <code key="place">0x{hex(data.offset)}</code>],
+        data.modified ? ['Changed', new Date(data.modified * 1000).toLocaleString('en-GB')] : undefined,
         data.hash ? ['Name hash', <code key="hash">{data.hash}</code>] : undefined,
         data.problem ? ['Problem', data.problem] : undefined,
       ]}
@@ -231,50 +255,73 @@ function EntryFacts({ data }: { data: EntryDetail }) {
   );
 }
 
-function Stack({ data, onShow }: { data: EntryDetail; onShow: (archiveId: number, index: number) => void }) {
+function Stack({
+  data,
+  onShow,
+  onCompare,
+}: {
+  data: EntryDetail;
+  onShow: (archiveId: number, index: number) => void;
+  onCompare: (other: Compared) => void;
+}) {
   return (
     <Box sx={{ mt: 2 }}>
       <Box sx={{ fontSize: 12.5, fontWeight: 700, color: 'ink2', mb: 0.75 }}>
         Answers for this path, in load order
       </Box>
       {data.stack.map((one) => (
-        <Box
-          key={`${one.archiveId}:${one.index}`}
-          component="button"
-          onClick={() => onShow(one.archiveId, one.index)}
-          sx={{
-            all: 'unset',
-            boxSizing: 'border-box',
-            width: '100%',
-            display: 'flex',
-            gap: 1,
-            px: 1,
-            py: 0.6,
-            mb: 0.5,
-            cursor: 'pointer',
-            borderLeft: 4,
-            borderColor: one.wins ? 'brass' : 'line',
-            bgcolor: one.wins ? 'lookBack' : 'transparent',
-            '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
-          }}
-        >
+        <Box key={`${one.archiveId}:${one.index}`} sx={{ display: 'flex', alignItems: 'center' }}>
           <Box
-            className="mono"
+            component="button"
+            onClick={() => onShow(one.archiveId, one.index)}
             sx={{
-              flex: 1,
-              overflowWrap: 'anywhere',
-              fontWeight: one.archiveId === data.archiveId && one.index === data.index ? 700 : 400,
+              all: 'unset',
+              boxSizing: 'border-box',
+              width: '100%',
+              display: 'flex',
+              gap: 1,
+              px: 1,
+              py: 0.6,
+              mb: 0.5,
+              cursor: 'pointer',
+              borderLeft: 4,
+              borderColor: one.wins ? 'brass' : 'line',
+              bgcolor: one.wins ? 'lookBack' : 'transparent',
+              '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
             }}
           >
-            {one.archive}
+            <Box
+              className="mono"
+              sx={{
+                flex: 1,
+                overflowWrap: 'anywhere',
+                fontWeight: one.archiveId === data.archiveId && one.index === data.index ? 700 : 400,
+              }}
+            >
+              {one.archive}
+            </Box>
+            <Box
+              sx={{
+                fontSize: 13,
+                color: one.wins ? 'text.primary' : 'ink2',
+                fontWeight: one.wins ? 700 : 400,
+              }}
+            >
+              {one.wins ? 'wins' : 'hidden'}
+            </Box>
           </Box>
-          <Box
-            sx={{ fontSize: 13, color: one.wins ? 'text.primary' : 'ink2', fontWeight: one.wins ? 700 : 400 }}
-          >
-            {one.wins ? 'wins' : 'hidden'}
-          </Box>
+          {(one.archiveId !== data.archiveId || one.index !== data.index) && (
+            <Button size="small" onClick={() => onCompare({ ...one, path: data.path })}>
+              Compare
+            </Button>
+          )}
         </Box>
       ))}
+      {data.stack.length > 1 && (
+        <Box sx={{ fontSize: 12.5, color: 'ink2' }}>
+          {data.stack[0]!.archive} is loaded last, so it answers.
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,10 +1,13 @@
 'use client';
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
+import DownloadRounded from '@mui/icons-material/DownloadRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
 import type { ArchiveView } from '@/server/archives';
@@ -191,21 +194,53 @@ function Keyring({ gameId }: { gameId: number }) {
 function NameLists({ gameId }: { gameId: number }) {
   const { data: lists = [] } = useNameLists(gameId);
   const remove = useAction((id: number) => api.remove(`games/${gameId}/names/${id}`));
+  const share = useAction(({ id, shared }: { id: number; shared: boolean }) =>
+    api.patch(`games/${gameId}/names/${id}`, { shared }),
+  );
   if (lists.length === 0) return null;
   return (
     <Box component="section" aria-label="Name lists" sx={{ mt: 3 }}>
       <Typography variant="h2">Name lists</Typography>
-      {lists.map(({ id, title, count }) => (
-        <Box
-          key={id}
-          sx={{ display: 'flex', alignItems: 'center', py: 0.5, borderBottom: 1, borderColor: 'line' }}
-        >
-          <Box sx={{ flex: 1 }}>
-            {title}, {plural(count, 'path')}
+      {lists.map(({ id, title, count, used, origin, shared, isForeign }) => (
+        <Box key={id} sx={{ py: 0.75, borderBottom: 1, borderColor: 'line' }}>
+          <Box sx={{ display: 'flex', alignItems: 'center' }}>
+            <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
+              {title}, {plural(count, 'path')}
+            </Box>
+            <IconButton
+              size="small"
+              aria-label={`Export ${title}`}
+              component="a"
+              href={`/api/games/${gameId}/names/${id}`}
+            >
+              <DownloadRounded fontSize="small" />
+            </IconButton>
+            {!isForeign && (
+              <IconButton size="small" aria-label={`Remove ${title}`} onClick={() => remove.mutate(id)}>
+                <DeleteOutlineRounded fontSize="small" />
+              </IconButton>
+            )}
           </Box>
-          <IconButton size="small" aria-label={`Remove ${title}`} onClick={() => remove.mutate(id)}>
-            <DeleteOutlineRounded fontSize="small" />
-          </IconButton>
+          <Box sx={{ display: 'flex', alignItems: 'center', fontSize: 12.5, color: 'ink2' }}>
+            <Box sx={{ flex: 1 }}>
+              {origin}, names {plural(used, 'entry', 'entries')}
+            </Box>
+            {isForeign ? (
+              'of another game'
+            ) : (
+              <FormControlLabel
+                sx={{ mr: 0, '& .MuiFormControlLabel-label': { fontSize: 12.5 } }}
+                label="for all games"
+                control={
+                  <Switch
+                    size="small"
+                    checked={shared}
+                    onChange={(_event, on) => share.mutate({ id, shared: on })}
+                  />
+                }
+              />
+            )}
+          </Box>
         </Box>
       ))}
     </Box>

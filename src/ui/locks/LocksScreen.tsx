@@ -19,22 +19,24 @@ import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
 import { StateMark } from '../kit/StateMark';
-import { useAction, useArchives, useLast, useRunning } from '../queries';
+import { useAction, useArchives, useGameJobs, useRunning } from '../queries';
 import { ArchiveSide } from './ArchiveSide';
 import { AddKeyDialog } from './AddKeyDialog';
 import { FindKeyDialog } from './FindKeyDialog';
+import { GuessNamesDialog } from './GuessNamesDialog';
 import { ARCHIVE_TONES } from './tones';
 import { LoadNamesDialog } from './LoadNamesDialog';
+
+const SHOWN_JOBS = ['scan', 'find-key', 'try-names', 'learn-names'];
 
 /** Which archives are open, what opened them, and for each locked one what to do next. */
 export function LocksScreen({ gameId }: { gameId: number }) {
   const { data: archives, error } = useArchives(gameId);
   const asked = Number(useSearchParams().get('archive'));
   const [chosen, setChosen] = useState<number | undefined>(asked || undefined);
-  const [dialog, setDialog] = useState<'key' | 'names' | 'find'>();
+  const [dialog, setDialog] = useState<'key' | 'names' | 'find' | 'guess'>();
   const running = useRunning(gameId, 'scan');
-  const searching = useRunning(gameId, 'find-key');
-  const searched = useLast(gameId, 'find-key');
+  const jobs = useGameJobs(gameId, SHOWN_JOBS);
   const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
     api.post(`games/${gameId}/archives`, input),
   );
@@ -61,6 +63,9 @@ export function LocksScreen({ gameId }: { gameId: number }) {
             <Button variant="outlined" onClick={() => setDialog('names')}>
               Load names
             </Button>
+            <Button variant="outlined" onClick={() => setDialog('guess')}>
+              Find names
+            </Button>
             <Button variant={locked > 0 ? 'contained' : 'outlined'} onClick={() => setDialog('key')}>
               Add key
             </Button>
@@ -77,16 +82,16 @@ export function LocksScreen({ gameId }: { gameId: number }) {
       >
         {error && !archives && <Failed error={error} />}
         {!archives && !error && <Loading what="Looking at the locks" />}
-        {running && <JobLine job={running} />}
-        {searching && <JobLine job={searching} />}
-        {!searching && searched && <JobLine job={searched} />}
+        {jobs.map((job) => (
+          <JobLine key={job.id} job={job} />
+        ))}
         {real?.length === 0 && !running && (
           <Blank title="No archives were found">
             Scan the folder on the Folder screen, and check that it is the folder of the game itself.
           </Blank>
         )}
         {archives && real && real.length > 0 && (
-          <Box sx={{ ...sheet, mt: running || searching || searched ? 2 : 0 }}>
+          <Box sx={{ ...sheet, mt: jobs.length > 0 ? 2 : 0 }}>
             <Table size="small" aria-label="Archives in load order">
               <TableHead>
                 <TableRow>
@@ -191,6 +196,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
         open={dialog === 'find'}
         onClose={() => setDialog(undefined)}
       />
+      <GuessNamesDialog gameId={gameId} open={dialog === 'guess'} onClose={() => setDialog(undefined)} />
       <LoadNamesDialog gameId={gameId} open={dialog === 'names'} onClose={() => setDialog(undefined)} />
     </>
   );

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { entryPixels, toPng } from '@/server/preview';
+import { thumbnail } from '@/server/thumbnails';
 import { EntryParams, Index, route } from '@/app/api/route-kit';
 
 const Query = z.object({
@@ -10,7 +11,10 @@ const Query = z.object({
 
 export const GET = route(EntryParams, async ({ params, query }) => {
   const { channel, level, most } = query(Query);
-  const png = await toPng(await entryPixels(params.game, params.archive, params.index, level), channel, most);
+  const isThumbnail = most !== undefined && most <= 512 && channel === 'colour' && level === 0;
+  const png = isThumbnail
+    ? await thumbnail(params.game, params.archive, params.index, most)
+    : await toPng(await entryPixels(params.game, params.archive, params.index, level), channel, most);
   return new Response(new Uint8Array(png), {
     headers: { 'content-type': 'image/png', 'cache-control': 'private, max-age=0, must-revalidate' },
   });

@@ -1,0 +1,31 @@
+import { createHash, randomUUID } from 'node:crypto';
+import fs from 'node:fs';
+import { openedEntry } from './opened';
+import { entryPixels, toPng } from './preview';
+import { storageFolder } from './storage';
+
+/**
+ * A small PNG of a picture, made when it is first asked for and kept until the archive changes. Decoding runs once for
+ * each, so that scrolling back over a wall of pictures costs a read.
+ */
+export async function thumbnail(
+  gameId: number,
+  archiveId: number,
+  index: number,
+  most: number,
+): Promise<Uint8Array> {
+  const { row, entry } = await openedEntry(gameId, archiveId, index);
+  const what = [row.path, row.size, row.modifiedMs, row.script, index, entry.size, entry.storedSize, most];
+  const name = createHash('sha1').update(JSON.stringify(what)).digest('hex');
+  const file = `${storageFolder('thumbnails', String(gameId), name.slice(0, 2))}/${name}.png`;
+  try {
+    return new Uint8Array(fs.readFileSync(file));
+  } catch {
+    // Not made yet.
+  }
+  const png = await toPng(await entryPixels(gameId, archiveId, index), 'colour', most);
+  const temporary = `${file}.${randomUUID()}`;
+  fs.writeFileSync(temporary, png);
+  fs.renameSync(temporary, file);
+  return new Uint8Array(png);
+}

@@ -1,0 +1,84 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import type { EntryRecord } from '@/server/catalogue';
+import { api } from '../api';
+import { folderOf, nameOf, number } from '../format';
+import { useAction, useLinks } from '../queries';
+
+interface Props {
+  gameId: number;
+  archiveId: number;
+  index: number;
+  path: string;
+  onShow: (archiveId: number, index: number) => void;
+}
+
+const SHOWN = 12;
+
+/** What an entry refers to, who may refer to it, and where the same content lies. */
+export function EntryLinks({ gameId, archiveId, index, path, onShow }: Props) {
+  const { data } = useLinks(gameId, archiveId, index);
+  const ask = useAction(() =>
+    api.post(`games/${gameId}/jobs`, { kind: 'search-inside', text: path.replace(/\.[^./]*$/, '') }),
+  );
+  if (!data) return null;
+  const list = (title: string, entries: readonly EntryRecord[]) =>
+    entries.length > 0 && (
+      <Box component="section" aria-label={title} sx={{ mt: 2 }}>
+        <Head>{`${title} ${number(entries.length)}`}</Head>
+        {entries.slice(0, SHOWN).map((entry) => (
+          <Box
+            key={`${entry.archiveId}:${entry.index}`}
+            component="button"
+            title={`${entry.path} in ${entry.archive}`}
+            onClick={() => onShow(entry.archiveId, entry.index)}
+            sx={{
+              all: 'unset',
+              boxSizing: 'border-box',
+              width: '100%',
+              display: 'block',
+              py: 0.3,
+              cursor: 'pointer',
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+              whiteSpace: 'nowrap',
+              '&:hover, &:focus-visible': { bgcolor: 'tint' },
+            }}
+            className="mono"
+          >
+            {nameOf(entry.path)}{' '}
+            <Box component="span" sx={{ color: 'ink2', fontSize: 11.5 }}>
+              {folderOf(entry.path)}
+            </Box>
+          </Box>
+        ))}
+        {entries.length > SHOWN && (
+          <Box sx={{ color: 'ink2' }}>and {number(entries.length - SHOWN)} more</Box>
+        )}
+      </Box>
+    );
+  return (
+    <>
+      {list('Refers to', data.refersTo)}
+      {data.missing.length > 0 && (
+        <Box component="section" aria-label="Refers to what is not there" sx={{ mt: 2 }}>
+          <Head>Refers to what no open archive has</Head>
+          {data.missing.slice(0, 6).map((missing) => (
+            <Box key={missing} className="mono" sx={{ overflowWrap: 'anywhere', color: 'ink2' }}>
+              {missing}
+            </Box>
+          ))}
+        </Box>
+      )}
+      {list('The same content elsewhere', data.identical)}
+      <Button size="small" sx={{ mt: 1.5 }} loading={ask.isPending} onClick={() => ask.mutate(undefined)}>
+        Search who refers to it
+      </Button>
+    </>
+  );
+}
+
+function Head({ children }: { children: string }) {
+  return <Box sx={{ fontSize: 12.5, fontWeight: 700, color: 'ink2', mb: 0.5 }}>{children}</Box>;
+}
