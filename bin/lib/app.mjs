@@ -36,6 +36,20 @@ export function buildPages(root, say) {
   fs.writeFileSync(stampFile, stamp);
 }
 
+/** Bundles the worker and its threads: one file each starts and runs faster than many that are translated one by one. */
+function bundleJobs(root) {
+  const target = path.join(root, 'node_modules', '.cache', 'zero-latch', `jobs-${process.pid}`);
+  const parts = ['worker', 'reporter', 'key-search-thread', 'scan-thread'];
+  const result = spawnSync(
+    process.execPath,
+    ['bin/lib/bundle.mjs', '--packages-outside', target, ...parts.map((part) => `src/jobs/${part}.ts`)],
+    { cwd: root, encoding: 'utf8' },
+  );
+  if (result.status !== 0)
+    throw new Error(`The worker could not be bundled:\n${result.stdout}${result.stderr}`);
+  return target;
+}
+
 /** Builds the demo world once; it is the user's from then on. */
 export function buildDemo(root, target, say) {
   if (fs.existsSync(target)) return;
@@ -80,9 +94,11 @@ export async function startApp({
   fs.mkdirSync(data, { recursive: true });
   const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data, { isThrowaway });
   const children = [];
+  const onEnd = [];
   const stop = async () => {
     await Promise.all(children.map(stopChild));
     cluster?.stop();
+    for (const end of onEnd) end();
   };
   onStop(stop);
   try {
@@ -118,7 +134,9 @@ export async function startApp({
       return child;
     };
     launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
-    const worker = () => launch('worker', [...tsx, 'src/jobs/worker.ts']);
+    const jobs = bundleJobs(root);
+    onEnd.push(() => fs.rmSync(jobs, { recursive: true, force: true }));
+    const worker = () => launch('worker', [path.join(jobs, 'worker.mjs')]);
     worker();
     const address = `http://127.0.0.1:${port}`;
     await untilReady(address, children);

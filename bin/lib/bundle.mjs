@@ -1,10 +1,13 @@
-// Bundles one entry point for Node: node bin/lib/bundle.mjs ENTRY OUTPUT
+// Bundles entry points for Node: node bin/lib/bundle.mjs ENTRY OUTPUT, or --packages-outside OUTPUT-FOLDER ENTRY...
 import { build } from 'esbuild';
 
-const [entry, outfile] = process.argv.slice(2);
+const [first, ...rest] = process.argv.slice(2);
+const outside = first === '--packages-outside';
 await build({
-  entryPoints: [entry],
-  outfile,
+  // What runs beside the installed packages takes them from there.
+  ...(outside
+    ? { entryPoints: rest.slice(1), outdir: rest[0], outExtension: { '.js': '.mjs' }, packages: 'external' }
+    : { entryPoints: [first], outfile: rest[0] }),
   bundle: true,
   platform: 'node',
   format: 'esm',

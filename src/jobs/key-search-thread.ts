@@ -1,7 +1,8 @@
-import { Worker, parentPort, workerData } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { KeySearchThread, StartKeySearch } from '@/server/key-finder';
 import { searchKeys, type KeySearchRequest, type KeySearchResult } from '@/server/key-search';
+import { startThread } from './thread';
 
 interface Task {
   readonly request: KeySearchRequest;
@@ -14,17 +15,11 @@ interface Answer {
   readonly failure?: { readonly code: FormatError['code']; readonly facts: FormatError['facts'] };
 }
 
-/** Starts a thread that looks through a part of a program. It registers the TypeScript loader by itself, as Node 20 does not hand it on. */
+/** Starts a thread that looks through a part of a program. */
 export const startKeySearch: StartKeySearch = (request, options): KeySearchThread => {
   const hasFound = new Int32Array(new SharedArrayBuffer(4));
   const task: Task = { request, options, hasFound };
-  const worker = new Worker(
-    `import('tsx/esm/api').then(({ register }) => {
-      register();
-      return import(${JSON.stringify(import.meta.url)});
-    });`,
-    { eval: true, workerData: { keySearch: task } },
-  );
+  const worker = startThread('key-search-thread', { keySearch: task });
   const result = new Promise<KeySearchResult>((resolve, reject) => {
     worker.once('message', ({ result: done, failure }: Answer) => {
       if (done) resolve(done);

@@ -1,8 +1,9 @@
 import { availableParallelism } from 'node:os';
-import { parentPort, Worker, workerData } from 'node:worker_threads';
+import { parentPort, workerData, type Worker } from 'node:worker_threads';
 import { NameList } from '@/core/archive';
 import { lookInto, type ArchiveOutcome, type ArchiveTask } from '@/server/scan/look-into';
 import type { ScanThreads } from '@/server/scan/scan';
+import { startThread } from './thread';
 
 type ToThread =
   | { readonly sort: 'names'; readonly lines: Uint8Array }
@@ -13,18 +14,10 @@ type FromThread = { readonly outcomes: readonly ArchiveOutcome[] } | { readonly 
 const BATCH = 4;
 const MOST_THREADS = 4;
 
-/** Starts threads that look into archives. They register the TypeScript loader by themselves, as Node 20 does not hand it on. */
+/** Starts threads that look into archives. */
 export function startScanThreads(): ScanThreads {
-  const workers = Array.from(
-    { length: Math.min(MOST_THREADS, Math.max(1, availableParallelism())) },
-    () =>
-      new Worker(
-        `import('tsx/esm/api').then(({ register }) => {
-          register();
-          return import(${JSON.stringify(import.meta.url)});
-        });`,
-        { eval: true, workerData: { scan: true } },
-      ),
+  const workers = Array.from({ length: Math.min(MOST_THREADS, Math.max(1, availableParallelism())) }, () =>
+    startThread('scan-thread', { scan: true }),
   );
   return {
     async run(tasks, names, onDone) {

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { Worker } from 'node:worker_threads';
 import PgBoss from 'pg-boss';
 import { FormatError } from '@/core/bytes';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
@@ -10,17 +9,11 @@ import { log } from '@/server/log';
 import { UserError } from '@/server/user-error';
 import { HANDLERS } from './handlers';
 import type { ReporterMessage } from './reporter';
+import { startThread } from './thread';
 
 const cancel = new SharedArrayBuffer(4);
 const flag = new Int32Array(cancel);
-// Node 20 does not hand the TypeScript loader on to threads, so the thread registers it by itself.
-const reporter = new Worker(
-  `import('tsx/esm/api').then(({ register }) => {
-    register();
-    return import(${JSON.stringify(new URL('./reporter.ts', import.meta.url).href)});
-  });`,
-  { eval: true, workerData: { url: databaseUrl(), channel: JOB_CHANNEL, cancel } },
-);
+const reporter = startThread('reporter', { url: databaseUrl(), channel: JOB_CHANNEL, cancel });
 const report = (message: ReporterMessage): void => reporter.postMessage(message);
 
 /** Messages to the reporter cost a little; more often than this nobody can see. */

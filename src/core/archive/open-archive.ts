@@ -89,7 +89,7 @@ class OpenedArchive implements Archive {
   private known: readonly Entry[] | undefined;
   readonly fieldsHeld: number;
   private readonly held: ArchiveFiles;
-  readonly coverage: Archive['coverage'];
+  private covered: Archive['coverage'] | undefined;
   /** By entry: 1 where all of it has been gone through and held. */
   private lookedThrough: Uint8Array | undefined;
   private lastKnown: { entry: number; known: ReadonlyMap<string, Value> } | undefined;
@@ -132,14 +132,18 @@ class OpenedArchive implements Archive {
     let held = 0;
     for (const part of this.context.parts.values()) held += verifier.verify(part);
     this.fieldsHeld = held;
-    this.coverage = coverageOf(
-      this.stretches(),
-      this.files.map(({ space }) => space.source.length),
-    );
   }
 
   get entries(): readonly Entry[] {
     return (this.known ??= this.listed.all());
+  }
+
+  /** Worked out when it is asked for; those who only list entries do without. */
+  get coverage(): Archive['coverage'] {
+    return (this.covered ??= coverageOf(
+      this.stretches(),
+      this.files.map(({ space }) => space.source.length),
+    ));
   }
 
   get files(): Archive['files'] {

@@ -38,11 +38,18 @@ export function sortedRows({ lines, starts, ends }: Pieces, map?: Uint8Array): U
     keys[j] = key;
   };
   const compare = (a: number, b: number, depth: number): number => {
-    for (let at = depth; ; at += CHUNK) {
-      const difference = keyAt(a, at) - keyAt(b, at);
+    let atA = starts[a]! + depth;
+    let atB = starts[b]! + depth;
+    const endA = ends[a]!;
+    const endB = ends[b]!;
+    for (; atA < endA && atB < endB; atA++, atB++) {
+      const left = lines[atA]!;
+      const right = lines[atB]!;
+      if (left === right) continue;
+      const difference = map ? map[left]! - map[right]! : left - right;
       if (difference !== 0) return difference;
-      if (starts[a]! + at >= ends[a]!) return a - b;
     }
+    return endA - atA - (endB - atB) || a - b;
   };
   const insert = (low: number, high: number, depth: number): void => {
     for (let i = low + 1; i < high; i++) {
