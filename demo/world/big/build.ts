@@ -24,7 +24,8 @@ interface Options {
   unnamed: number;
 }
 
-export function buildBig(folder: string, { entries, archives, unnamed }: Options): void {
+/** Gives the paths of all entries, those without a name too. */
+export function buildBig(folder: string, { entries, archives, unnamed }: Options): string[] {
   const holds = path.join(folder, 'holds');
   fs.mkdirSync(holds, { recursive: true });
   const random = seeded('a big game');
@@ -32,6 +33,7 @@ export function buildBig(folder: string, { entries, archives, unnamed }: Options
   const each = Math.ceil(entries / archives);
   const withoutRoll = Math.round(archives * unnamed);
   const spokenOf: string[] = [];
+  const all: string[] = [];
   for (let number = archives - 1; number >= 0; number--) {
     // Those without a roll come last in the load order and first here, so that scenes can speak of them.
     const roll = number < archives - withoutRoll;
@@ -55,10 +57,12 @@ export function buildBig(folder: string, { entries, archives, unnamed }: Options
         data: () => Buffer.from(`${JSON.stringify({ uses: part }, null, 1)}\n`),
       });
     }
+    for (const { path: one } of list) all.push(one);
     const name = `h${String(number).padStart(3, '0')}-${WORDS[number % WORDS.length]}.hold`;
     const salt = createHash('md5').update(`big ${number}`).digest();
     writeHold(path.join(holds, name), list, { roll, salt, rank: number });
   }
+  return all;
 }
 
 const { values, positionals } = parseArgs({
@@ -67,17 +71,21 @@ const { values, positionals } = parseArgs({
     entries: { type: 'string', default: '1000000' },
     archives: { type: 'string', default: '200' },
     unnamed: { type: 'string', default: '0' },
+    /** File for the paths of all entries, to hold what was learnt against. */
+    names: { type: 'string' },
   },
 });
 const [what, target] = positionals;
 if (what !== 'big' || !target) {
   process.stderr.write(
-    'usage: bin/latch-demo big [--entries 1000000] [--archives 200] [--unnamed 0.4] FOLDER\n',
+    'usage: bin/latch-demo big [--entries 1000000] [--archives 200] [--unnamed 0.4] [--names FILE] FOLDER\n',
   );
   process.exit(2);
 }
-buildBig(path.resolve(process.env.INIT_CWD ?? '.', target), {
+const names = buildBig(path.resolve(process.env.INIT_CWD ?? '.', target), {
   entries: Number(values.entries),
   archives: Number(values.archives),
   unnamed: Number(values.unnamed),
 });
+if (values.names)
+  fs.writeFileSync(path.resolve(process.env.INIT_CWD ?? '.', values.names), `${names.join('\n')}\n`);

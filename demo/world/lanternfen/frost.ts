@@ -44,6 +44,10 @@ export function buildFrost(folder: string, { core, sheets }: FrostParts): void {
     programFile('Lanternfen frost', 1 << 20, [FROST_KEY], 'Peatfire 4.0 Oddharbour Works'),
   );
   fs.writeFileSync(
+    path.join(folder, 'harbour-launcher.bin'),
+    programFile('frost launcher', 1 << 17, [], 'Harbour launcher'),
+  );
+  fs.writeFileSync(
     path.join(folder, 'frostwater.bin'),
     programFile('Frostwater', 1 << 18, [FROSTWATER_KEY], 'Peatfire 4.0 Frostwater'),
   );

@@ -14,6 +14,14 @@ describe('id tables', () => {
     ]);
   });
 
+  test('beside a code stands its name, whatever the column is called', () =>
+    expect(
+      codesOfRows([
+        ['code', 'item', 'weight'],
+        ['lf0040', 'Lantern', '0.5'],
+      ]).codes,
+    ).toEqual([['lf0040', 'Lantern']]));
+
   test('rows without titles are code and name', () =>
     expect(codesOfRows([['a12', 'Bog heron'], ['x'], ['', 'nothing']]).codes).toEqual([
       ['a12', 'Bog heron'],

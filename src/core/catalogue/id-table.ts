@@ -22,8 +22,10 @@ export function codesOfRows(rows: readonly (readonly string[])[]): IdTable {
   const [first] = rows;
   const codeAt = first?.findIndex((cell) => CODE.test(cell.trim())) ?? -1;
   const nameAt = first?.findIndex((cell, i) => i !== codeAt && NAME.test(cell.trim())) ?? -1;
-  const hasTitles = codeAt >= 0 && nameAt >= 0;
-  const [from, to] = hasTitles ? [codeAt, nameAt] : [0, 1];
+  const hasTitles = codeAt >= 0;
+  // Where no title says that it is a name, the column beside the code is taken.
+  const beside = codeAt + 1 < (first?.length ?? 0) ? codeAt + 1 : 0;
+  const [from, to] = hasTitles ? [codeAt, nameAt >= 0 ? nameAt : beside] : [0, 1];
   return tableOf(rows.slice(hasTitles ? 1 : 0).map((row): Code => [row[from] ?? '', row[to] ?? '']));
 }
 
