@@ -63,7 +63,9 @@ test('an archive that wraps the game is opened first, and the map leads into it'
   await expect(page.getByRole('region', { name: 'To know' })).toContainText(
     'holds/h05-chest.hold has 6 archives in it',
   );
+  const loaded = page.waitForResponse((response) => response.url().endsWith('/map'));
   await page.getByRole('button', { name: 'Kinds' }).click();
+  await loaded;
   await expect(page.getByRole('img', { name: 'Kinds by size' })).toBeVisible();
   await page.getByRole('button', { name: 'Folders' }).click();
   const map = page.getByRole('img', { name: 'Folders by size' });

@@ -1,5 +1,5 @@
 import fs from 'node:fs';
-import type { Catalogue, CatalogueRow } from '@/core/catalogue';
+import { factOf, type Catalogue, type CatalogueRow } from '@/core/catalogue';
 import { ArchiveRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
 import { catalogueFile, type CatalogueAbout } from './scan/save';
@@ -144,6 +144,24 @@ export async function findEntriesByRef(
       return row < 0 ? [] : [recordOf(game, row)];
     })
     .sort((a, b) => a.archiveId - b.archiveId || a.index - b.index);
+}
+
+/** What a script shows of an entry. */
+export const factsOf = ({ catalogue }: GameCatalogue, row: number): [string, string][] =>
+  catalogue.columns.facts.flatMap((fact): [string, string][] => {
+    const value = factOf(fact, row);
+    return value === undefined ? [] : [[fact.title, value]];
+  });
+
+export async function factsOfEntry(
+  gameId: number,
+  archiveId: number,
+  index: number,
+): Promise<[string, string][]> {
+  const game = await gameCatalogue(gameId);
+  const position = game?.archives.findIndex(({ id }) => id === archiveId) ?? -1;
+  const row = game && position >= 0 ? game.catalogue.rowOf(position, index) : -1;
+  return game && row >= 0 ? factsOf(game, row) : [];
 }
 
 /** All entries of a path in load order, the one that answers first. */

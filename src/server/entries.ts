@@ -2,6 +2,7 @@ import vm from 'node:vm';
 import { KINDS, type Kind } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import {
+  factCounts,
   findRows,
   folderAt,
   pageOf,
@@ -13,7 +14,7 @@ import {
   type Term,
   type Totals,
 } from '@/core/catalogue';
-import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
+import { factsOf, gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
 import { codesCalled, labelsOf, readableNames, type ReadableNames } from './readable-names';
 import { marksOf, type Marks } from './marks';
 
@@ -36,6 +37,8 @@ export interface EntryItem extends EntryRecord {
   readonly labels: readonly string[];
   readonly alias: string;
   readonly tags: readonly string[];
+  /** Fields that the script shows, with their titles. */
+  readonly facts: readonly (readonly [title: string, value: string])[];
 }
 
 export interface EntryPage {
@@ -45,6 +48,8 @@ export interface EntryPage {
   readonly kinds: Readonly<Record<Kind, number>>;
   /** How many are in each archive, those with the most first. */
   readonly archives: readonly { id: number; path: string; count: number }[];
+  /** Words of the fields that scripts show, the most frequent first. */
+  readonly facts: readonly { title: string; values: readonly { value: string; count: number }[] }[];
   readonly rows: readonly EntryItem[];
 }
 
@@ -54,6 +59,7 @@ const NONE: EntryPage = {
   stored: 0,
   kinds: Object.fromEntries(KINDS.map((kind) => [kind, 0])) as Record<Kind, number>,
   archives: [],
+  facts: [],
   rows: [],
 };
 
@@ -88,6 +94,7 @@ export async function findEntries(query: EntryQuery): Promise<EntryPage> {
       .filter(({ count }) => count > 0)
       .sort((a, b) => b.count - a.count)
       .slice(0, 200),
+    facts: query.offset === 0 ? factCounts(game.catalogue, mask, MOST_FACET_VALUES) : [],
     rows: rows.map((row) => {
       const record = recordOf(game, row);
       const mark = marks.byPath.get(record.path);
@@ -96,10 +103,14 @@ export async function findEntries(query: EntryQuery): Promise<EntryPage> {
         labels: labelsOf(names, record.path),
         alias: mark?.alias ?? '',
         tags: mark?.tags ?? [],
+        facts: factsOf(game, row),
       };
     }),
   };
 }
+
+/** More values than this are searched for by typing. */
+const MOST_FACET_VALUES = 40;
 
 /** Where an entry stands among those that a query finds, or -1. */
 export async function findPlace(

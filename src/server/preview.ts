@@ -5,7 +5,7 @@ import { readWaveFacts, type WaveFacts } from '@/core/media/audio';
 import { decodeAnyText } from '@/core/media/text';
 import { decodeLevel, openPicture, usesAlpha, type Pixels, type WrappedPicture } from '@/core/media/texture';
 import { sealNames } from '@/core/script';
-import { findEntry, findStack } from './catalogue';
+import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { labelsOf, readableNames } from './readable-names';
 import { marksOf } from './marks';
@@ -38,6 +38,8 @@ export interface EntryDetail {
   readonly problem: string | null;
   readonly look: Look;
   readonly guessed: boolean;
+  /** Fields that the script shows, with their titles. */
+  readonly facts: readonly (readonly [title: string, value: string])[];
   readonly modified: number | null;
   /** Readable names of codes in the path, from the game's id tables. */
   readonly labels: readonly string[];
@@ -150,6 +152,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
     transforms,
     problem: entry.problem?.message ?? null,
     guessed: record?.guessed ?? false,
+    facts: await factsOfEntry(gameId, archiveId, index),
     modified: entry.modified ?? null,
     labels: labelsOf(await readableNames(gameId), path),
     alias: mark?.alias ?? '',

@@ -1,5 +1,6 @@
 import { KINDS } from '../archive';
 import type { Catalogue, Sort } from './catalogue';
+import type { FactColumn } from './facts';
 import { fitsPattern, fitsPatternBytes, longestLiteral } from './glob';
 import { MOST_PIECE_BYTES } from './line-search';
 import { compareLines, lineStart, nameStart } from './lines';
@@ -107,11 +108,51 @@ function rowsOf(
       const wanted = context.archives.map((path) => path.toLowerCase().includes(text));
       return each((row) => wanted[columns.archives[row]!] === true);
     }
+    case 'field': {
+      const fact = columns.facts.find(({ title }) => title.toLowerCase() === condition.title.toLowerCase());
+      if (!fact) return partRows(catalogue, `${condition.title}:${condition.value}`, context);
+      const fits = fitsFact(fact, condition.value);
+      return each((row) => fits(fact.values[row]!));
+    }
     case 'tag':
       return marked(count, context.tagged?.(condition.text) ?? []);
     case 'state':
       return each((row) => hasState(catalogue, condition.state, row));
   }
+}
+
+/** `12`, `>12`, `<12` and `10..20` for numbers; words and patterns in any case for words. */
+function fitsFact({ words }: FactColumn, wanted: string): (value: number) => boolean {
+  if (words) {
+    const pattern = wanted.toLowerCase();
+    const fitting = words.map((word) => fitsPattern(pattern, word.toLowerCase()));
+    return (value) => fitting[value] === true;
+  }
+  const found = /^([<>]?)(-?[\d.]+?)(?:\.\.(-?[\d.]+))?$/.exec(wanted);
+  if (!found) return () => false;
+  const [from, to] = [Number(found[2]), Number(found[3] ?? found[2])];
+  if (found[1] === '>') return (value) => value > from;
+  if (found[1] === '<') return (value) => value < from;
+  return (value) => value >= from && value <= to;
+}
+
+/** How often the fields that scripts show have which words among the rows that are marked; the most frequent first. */
+export function factCounts(
+  { columns, count }: Catalogue,
+  mask: Uint8Array,
+  most: number,
+): { title: string; values: { value: string; count: number }[] }[] {
+  return columns.facts.flatMap(({ title, words, values }) => {
+    if (!words) return [];
+    const counts = new Uint32Array(words.length);
+    for (let row = 0; row < count; row++) if (mask[row] === 1 && values[row]! >= 0) counts[values[row]!]!++;
+    const found = words
+      .map((value, i) => ({ value, count: counts[i]! }))
+      .filter((one) => one.count > 0)
+      .sort((a, b) => b.count - a.count || a.value.localeCompare(b.value))
+      .slice(0, most);
+    return found.length > 0 ? [{ title, values: found }] : [];
+  });
 }
 
 function hasState(catalogue: Catalogue, state: State, row: number): boolean {

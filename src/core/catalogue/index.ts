@@ -9,6 +9,7 @@ export {
   type ColumnsHead,
 } from './columns-file';
 export {
+  factCounts,
   findRows,
   pageOf,
   placeOf,
@@ -18,6 +19,7 @@ export {
   type Totals,
   type Wanted,
 } from './find';
+export { factOf, type FactColumn } from './facts';
 export { folderAt, type Folder } from './folders';
 export { fitsPattern } from './glob';
 export { codesOfJson, codesOfRows, wordsOfPath, type Code, type IdTable } from './id-table';

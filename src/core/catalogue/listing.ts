@@ -2,6 +2,7 @@ import type { Archive, Kind } from '../archive';
 import { KINDS, kindOfPath, typeOfEntry } from '../archive';
 import { FormatError } from '../bytes';
 import { columnOver, packColumns, readColumnsHead, type Column, type ColumnsHead } from './columns-file';
+import { factsOfArchive, type FactColumn } from './facts';
 import { compareLines, LineWriter, lineStart, startsOf, type Lines } from './lines';
 import { sortedRows } from './sort-lines';
 
@@ -26,13 +27,6 @@ export interface Listing extends Lines {
   readonly problems: readonly (readonly [number: number, message: string])[];
   /** Fields that the script shows of each entry. */
   readonly facts: readonly FactColumn[];
-}
-
-/** A field shown of entries: numbers as they are (NaN where there is none), or places in a list of words. */
-export interface FactColumn {
-  readonly title: string;
-  readonly words: readonly string[] | undefined;
-  readonly values: Float64Array;
 }
 
 export const FLAG = {
@@ -132,7 +126,7 @@ export function listArchive(archive: Archive, options: ListingOptions = {}): Lis
       problem: problem?.message,
     });
   }
-  return builder.done();
+  return builder.done(factsOfArchive(archive));
 }
 
 /** The same listing in the order of its paths; equal ones in the order of their numbers. */

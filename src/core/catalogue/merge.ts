@@ -1,3 +1,4 @@
+import { mergeFacts, type FactColumn } from './facts';
 import { nameStart, startsOf, type Lines } from './lines';
 import type { Listing } from './listing';
 import { sortedRows } from './sort-lines';
@@ -15,6 +16,8 @@ export interface CatalogueColumns extends Lines {
   readonly flags: Uint8Array;
   readonly hashLow: Uint32Array;
   readonly hashHigh: Uint32Array;
+  /** Fields that scripts show of entries. */
+  readonly facts: readonly FactColumn[];
   /** Rows in the order of their names alone. */
   readonly byName: Uint32Array;
 }
@@ -75,6 +78,7 @@ export function mergeListings(listings: readonly Listing[]): CatalogueColumns {
     flags: collect(new Uint8Array(count), ({ flags }) => flags),
     hashLow: collect(new Uint32Array(count), ({ hashLow }) => hashLow),
     hashHigh: collect(new Uint32Array(count), ({ hashHigh }) => hashHigh),
+    facts: mergeFacts(listings, of, rowOf),
     byName: orderByName({ lines, ends }),
   };
 }

@@ -13,6 +13,8 @@ export type Condition =
   | { readonly sort: 'kind'; readonly kind: Kind }
   | { readonly sort: 'size'; readonly least: number; readonly most: number }
   | { readonly sort: 'archive'; readonly text: string }
+  /** A field that a script shows, or a part of the path with a colon in it where there is no such field. */
+  | { readonly sort: 'field'; readonly title: string; readonly value: string }
   | { readonly sort: 'tag'; readonly text: string }
   | { readonly sort: 'state'; readonly state: State };
 
@@ -45,7 +47,7 @@ const UNITS: Readonly<Record<string, number>> = {
  */
 export function parseQuery(text: string): Term[] {
   const terms: Term[] = [];
-  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:([a-z]+):)?(?:"([^"]*)"?|(\S+)))/g;
+  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:([a-z][a-z0-9_-]*):)?(?:"([^"]*)"?|(\S+)))/g;
   for (const found of text.matchAll(words)) {
     const [, not, source, key, quoted, bare] = found;
     const value = quoted ?? bare ?? '';
@@ -114,8 +116,7 @@ function keyed(key: string, value: string, wrong: Wrong): Condition | undefined 
       return { sort: 'state', state };
     }
     default:
-      // `c:` or a word of the user's own: a part of a path like any other.
-      return { sort: 'part', text: `${key}:${value}` };
+      return { sort: 'field', title: key, value };
   }
 }
 

@@ -43,6 +43,7 @@ export {
   asInteger,
   asRef,
   asText,
+  isTextual,
   asTruth,
   bare,
   canonical,

@@ -16,6 +16,7 @@ const WORDS = [
   'size',
   'modified',
   'sorted',
+  'show',
   'payload',
   'about',
 ];
@@ -70,6 +71,7 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
     size: optional(at.get('size'), scope),
     modified: optional(at.get('modified'), scope),
     sorted: optional(at.get('sorted'), scope),
+    shown: readShown(at.get('show'), scope),
     payload: type,
     align: optional(payload.get('align'), scope),
     fill: byteValue(payload.get('fill'), 0),
@@ -77,6 +79,18 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
     anyOrder: oneOf(payload.get('order'), ['any', 'kept'], 'any') === 'any' && type.sort === 'placed',
     identical: oneOf(payload.get('identical'), ['once', 'each'], 'each'),
   };
+}
+
+/** More columns than this no list has room for. */
+const MOST_SHOWN = 8;
+
+function readShown(at: Located | undefined, scope: ScriptScope): EntriesType['shown'] {
+  const shown = at?.entries().map(([title, value]) => ({ title, value: scope.expression(value) })) ?? [];
+  for (const { title } of shown)
+    if (!/^[a-z][a-z0-9_-]{0,30}$/i.test(title))
+      at!.fail('a title of letters, digits, - and _', `'${title}'`, 'It is searched for as title:value');
+  if (shown.length > MOST_SHOWN) at!.fail(`at most ${MOST_SHOWN} fields to show`, `${shown.length}`);
+  return shown;
 }
 
 function readPayload(at: Located, scope: ScriptScope, files: ReadonlyMap<string, FileType>): PayloadType {

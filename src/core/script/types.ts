@@ -224,6 +224,8 @@ export interface EntriesType {
   /** Plain bytes; undefined where nothing says so before the payload is opened. */
   readonly size: Compiled | undefined;
   readonly modified: Compiled | undefined;
+  /** Fields that lists show of each entry, with their titles. */
+  readonly shown: readonly { readonly title: string; readonly value: Compiled }[];
   /** Rows must stand in the order of this, equal ones beside each other. */
   readonly sorted: Compiled | undefined;
   readonly payload: PayloadType;

@@ -207,7 +207,7 @@ function byteLength(value: Value): number | undefined {
   return typeof value === 'object' && 'chunks' in value ? value.length : undefined;
 }
 
-const isTextual = (value: Value): boolean =>
+export const isTextual = (value: Value): boolean =>
   typeof value === 'string' || (typeof value === 'object' && 'sort' in value && value.sort === 'text');
 
 function compare(operator: string, one: Value, other: Value): boolean {

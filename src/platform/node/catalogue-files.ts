@@ -14,6 +14,7 @@ import {
   type CatalogueColumns,
   type Column,
   type ColumnsHead,
+  type FactColumn,
   type Listing,
 } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
@@ -79,8 +80,20 @@ export function readListingAbout(file: string): unknown {
 }
 
 /** Writes the catalogue of a game. */
-export function writeCatalogue(file: string, { count, ...columns }: CatalogueColumns, about: unknown): void {
-  writePieces(file, packColumns({ count, about }, columns));
+export function writeCatalogue(
+  file: string,
+  { count, facts, ...columns }: CatalogueColumns,
+  about: unknown,
+): void {
+  const titles = facts.map(({ title, words }) => ({ title, words }));
+  const values = Object.fromEntries(facts.map((fact, i) => [`fact${i}`, fact.values]));
+  writePieces(file, packColumns({ count, about, facts: titles }, { ...columns, ...values }));
+}
+
+interface CatalogueHead {
+  readonly count: number;
+  readonly about: unknown;
+  readonly facts: readonly Omit<FactColumn, 'values'>[];
 }
 
 /** Reads the head of a catalogue alone. */
@@ -96,7 +109,7 @@ export function readCatalogueAbout(file: string): unknown {
 export function readCatalogue(file: string): { catalogue: Catalogue; about: unknown } {
   return withFile(file, (fd, length) => {
     const { head, places } = headOf(fd, length);
-    const { count, about } = head as { count: number; about: unknown };
+    const { count, about, facts } = head as CatalogueHead;
     const placeOf = (name: string) => {
       const place = places.get(name);
       if (!place) throw new FormatError('part-missing', { fieldPath: name });
@@ -129,6 +142,7 @@ export function readCatalogue(file: string): { catalogue: Catalogue; about: unkn
       hashLow: column<Uint32Array>('hashLow'),
       hashHigh: column<Uint32Array>('hashHigh'),
       byName: column<Uint32Array>('byName'),
+      facts: facts.map((fact, i) => ({ ...fact, values: column<Float64Array>(`fact${i}`) })),
     });
     return { catalogue, about };
   });

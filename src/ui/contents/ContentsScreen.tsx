@@ -15,6 +15,7 @@ import { useMod } from '../use-mod';
 import { CompareDialog } from './CompareDialog';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
+import { Facets } from './Facets';
 import { FolderTree } from './FolderTree';
 import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
@@ -195,6 +196,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           <Button size="small" onClick={() => setDialog('tables')}>
             Id tables…
           </Button>
+          <Facets facts={entries.facts} search={view.search} onSearch={(search) => narrow({ search })} />
           {view.folder && (
             <Chip
               size="small"

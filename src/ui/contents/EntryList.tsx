@@ -221,6 +221,14 @@ function EntryRow({
         >
           {folderOf(item.path)}
         </Box>
+        {item.facts.length > 0 && (
+          <Box
+            sx={{ color: 'ink2', fontSize: 12.5, flexShrink: 9, overflow: 'hidden', whiteSpace: 'nowrap' }}
+            title={item.facts.map(([title, value]) => `${title} ${value}`).join(', ')}
+          >
+            {item.facts.map(([, value]) => value).join(', ')}
+          </Box>
+        )}
       </Box>
       <Box>
         {item.problem ? (

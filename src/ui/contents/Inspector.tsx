@@ -249,6 +249,7 @@ function EntryFacts({ data }: { data: EntryDetail }) {
         ['Place', <code key="place">0x{hex(data.offset)}</code>],
         data.modified ? ['Changed', new Date(data.modified * 1000).toLocaleString('en-GB')] : undefined,
         data.hash ? ['Name hash', <code key="hash">{data.hash}</code>] : undefined,
+        ...data.facts.map(([title, value]) => [title, value] as const),
         data.problem ? ['Problem', data.problem] : undefined,
       ]}
     />

@@ -12,6 +12,7 @@ export interface Entries {
   readonly total: number;
   readonly bytes: number;
   readonly kinds: Record<string, number>;
+  readonly facts: EntryPage['facts'];
   readonly loaded: boolean;
   readonly error: Error | null;
   at(index: number): EntryItem | undefined;
@@ -36,6 +37,7 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
     total: head.data?.total ?? 0,
     bytes: head.data?.bytes ?? 0,
     kinds: head.data?.kinds ?? {},
+    facts: head.data?.facts ?? [],
     loaded: head.data !== undefined,
     error: head.error,
     at(index) {

@@ -43,7 +43,7 @@ export function FolderScreen({ gameId }: { gameId: number }) {
           Scan again
         </Button>
       }
-      side={<Side game={game} />}
+      side={<Side key={game.folder} game={game} />}
     >
       {!game.present && (
         <Failed
