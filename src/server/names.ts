@@ -1,4 +1,4 @@
-import { kindOfPath, KINDS, NameHashes, type Archive } from '@/core/archive';
+import { kindOfPath, KINDS, NameHashes, type Archive, type EntryStore } from '@/core/archive';
 import { FLAG } from '@/core/catalogue';
 import { expectedByChance, isTaken, MOST_NAMES, namesOfPattern, pathStrings } from '@/core/names';
 import type { NameHashing } from '@/core/script';
@@ -145,6 +145,10 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
     const mayRefer = kind !== 'picture' && kind !== 'sound' && kind !== 'film' && kind !== 'program';
     if (mayRefer && sizes[row]! > 0 && sizes[row]! <= MOST_READ_BYTES) wanted.push(row);
   }
+  // One archive after the other, each opened once.
+  const archiveOf = catalogue.columns.archives;
+  wanted.sort((a, b) => archiveOf[a]! - archiveOf[b]! || a - b);
+  let opened: { id: number; store: EntryStore } | undefined;
   for (const [i, row] of wanted.entries()) {
     const { archive, number, path } = catalogue.at(row);
     if (i % 64 === 0) {
@@ -153,7 +157,8 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
     }
     const id = archives[archive]!.id;
     try {
-      const { archive: store } = await openedArchive(gameId, id);
+      if (opened?.id !== id) opened = { id, store: (await openedArchive(gameId, id)).archive };
+      const { store } = opened;
       const entry = store.entries[number];
       if (!entry || entry.problem) continue;
       for (const name of pathStrings(headOf(store.plain(entry), MOST_READ_BYTES))) {

@@ -1,3 +1,4 @@
+import type { EntryStore } from '@/core/archive';
 import { FormatError, fromHex, type BytesRef } from '@/core/bytes';
 import { findRefs } from './entries';
 import type { JobContext } from './job-context';
@@ -57,11 +58,15 @@ export async function searchInside(
   const whole = refs.reduce((sum, { size }) => sum + size, 0);
   const hits: InsideHit[] = [];
   let [bytes, unreadable, searched] = [0, 0, 0];
+  let opened: { id: number; archive: EntryStore } | undefined;
   for (const { archiveId, index, path, size } of refs) {
     job.check();
     job.progress(bytes, Math.max(1, whole), 'bytes', path);
     try {
-      const { archive } = await openedArchive(input.gameId, archiveId);
+      // They come archive by archive.
+      if (opened?.id !== archiveId)
+        opened = { id: archiveId, archive: (await openedArchive(input.gameId, archiveId)).archive };
+      const { archive } = opened;
       const entry = archive.entries[index];
       if (!entry) continue;
       for (const hit of hitsIn(archive.plain(entry), needles))

@@ -47,7 +47,7 @@ const UNITS: Readonly<Record<string, number>> = {
  */
 export function parseQuery(text: string): Term[] {
   const terms: Term[] = [];
-  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:([a-z][a-z0-9_-]*):)?(?:"([^"]*)"?|(\S+)))/g;
+  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:([A-Za-z][A-Za-z0-9_-]*):)?(?:"([^"]*)"?|(\S+)))/g;
   for (const found of text.matchAll(words)) {
     const [, not, source, key, quoted, bare] = found;
     const value = quoted ?? bare ?? '';
@@ -87,7 +87,7 @@ const part = (text: string, isQuoted: boolean): Condition | undefined =>
 
 function keyed(key: string, value: string, wrong: Wrong): Condition | undefined {
   if (value === '') return undefined;
-  switch (key) {
+  switch (key.toLowerCase()) {
     case 'name':
       return { sort: 'name', text: value };
     case 'in':
