@@ -6,7 +6,7 @@ import Chip from '@mui/material/Chip';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import NextLink from 'next/link';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../api';
 import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
@@ -25,7 +25,7 @@ import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
-import { useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
+import { PAGE, useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
 
 const LENSES = [
   ['', 'All'],
@@ -61,19 +61,24 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const place = usePlace(gameId, view, moved < 0);
   const cursor = moved >= 0 ? moved : indexInSight(entries, range, view.entry, place);
 
+  const latest = useRef(entries);
+  useEffect(() => {
+    latest.current = entries;
+  });
   const select = useCallback(
     (index: number) => {
-      const item = entries.at(index);
+      const item = latest.current.at(index);
       setCursor(index);
       if (item) setView({ entry: entryKey(item) });
     },
-    [entries, setView],
+    [setView],
   );
-  const onRange = useCallback(
-    (first: number, last: number) =>
-      setRange((old) => (old[0] === first && old[1] === last ? old : [first, last])),
-    [],
-  );
+  // Whole pages, so that the screen is not made anew for every row that comes into sight.
+  const onRange = useCallback((first: number, last: number) => {
+    const from = Math.floor(first / PAGE) * PAGE;
+    const to = Math.ceil((last + 1) / PAGE) * PAGE - 1;
+    setRange((old) => (old[0] === from && old[1] === to ? old : [from, to]));
+  }, []);
   const pick = useCallback((item: EntryItem) => {
     setPicks((old) => {
       const next = new Map(old);

@@ -1,8 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
-import Checkbox from '@mui/material/Checkbox';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import { bytes, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { KindIcon } from './KindIcon';
@@ -61,36 +60,27 @@ export function EntryList(props: ListProps) {
         role="listbox"
         aria-label="Entries"
         aria-rowcount={entries.total}
-        sx={{ flex: 1, overflow: 'auto', minHeight: 0 }}
+        sx={{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS }}
       >
         <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start }) => {
             const item = entries.at(index);
             return (
-              <Box
-                key={index}
-                sx={{
-                  position: 'absolute',
-                  top: 0,
-                  left: 0,
-                  right: 0,
-                  height: ROW,
-                  transform: `translateY(${start}px)`,
-                }}
-              >
+              <div key={index} className="slot" style={{ transform: `translateY(${start}px)` }}>
                 {item ? (
                   <EntryRow
+                    index={index}
                     item={item}
                     selected={index === selected}
                     changed={changed.has(`${item.archive}#${item.index}`)}
                     picked={picks.has(entryKey(item))}
-                    onSelect={() => onSelect(index)}
-                    onPick={() => onPick(item)}
+                    onSelect={onSelect}
+                    onPick={onPick}
                   />
                 ) : (
-                  <Box sx={{ px: 2, color: 'ink2' }}>…</Box>
+                  <div className="wait">…</div>
                 )}
-              </Box>
+              </div>
             );
           })}
         </Box>
@@ -151,7 +141,12 @@ function Heads({ sort, order, onSort }: Pick<ListProps, 'sort' | 'order' | 'onSo
   );
 }
 
-function EntryRow({
+/**
+ * One row. Plain elements under the list's own styles, kept from being made anew as long as nothing of it changes: while
+ * one scrolls, dozens come into sight between two pictures of the screen.
+ */
+const EntryRow = memo(function EntryRow({
+  index,
   item,
   selected,
   changed,
@@ -159,78 +154,43 @@ function EntryRow({
   onSelect,
   onPick,
 }: {
+  index: number;
   item: EntryItem;
   selected: boolean;
   changed: boolean;
   picked: boolean;
-  onSelect: () => void;
-  onPick: () => void;
+  onSelect: (index: number) => void;
+  onPick: (item: EntryItem) => void;
 }) {
+  const people = called(item);
   return (
-    <Box
+    <div
       role="option"
       aria-selected={selected}
-      onClick={onSelect}
+      onClick={() => onSelect(index)}
       title={item.path}
-      sx={{
-        height: ROW,
-        display: 'grid',
-        gridTemplateColumns: COLUMNS,
-        alignItems: 'center',
-        gap: 0.5,
-        px: 1,
-        cursor: 'pointer',
-        borderBottom: 1,
-        borderColor: 'line',
-        bgcolor: selected ? 'tint' : 'transparent',
-        boxShadow: selected ? (theme) => `inset 3px 0 ${theme.vars?.palette.brass}` : 'none',
-        '&:hover': { bgcolor: 'tint' },
-      }}
+      className="row"
     >
-      <Checkbox
-        size="small"
+      <input
+        type="checkbox"
         checked={picked}
-        slotProps={{ input: { 'aria-label': `Pick ${item.path}`, tabIndex: -1 } }}
+        aria-label={`Pick ${item.path}`}
+        tabIndex={-1}
         onClick={(event) => event.stopPropagation()}
-        onChange={onPick}
-        sx={{ p: 0.25 }}
+        onChange={() => onPick(item)}
       />
       <KindIcon kind={item.kind} />
-      <Box sx={{ minWidth: 0, display: 'flex', alignItems: 'baseline', gap: 1 }}>
-        <Box
-          className="mono"
-          sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-        >
-          {nameOf(item.path)}
-        </Box>
-        {called(item) && (
-          <Box sx={{ fontSize: 13, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-            {called(item)}
-          </Box>
-        )}
-        <Box
-          className="mono"
-          sx={{
-            color: 'ink2',
-            fontSize: 11.5,
-            flexShrink: 3,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-          }}
-        >
-          {folderOf(item.path)}
-        </Box>
+      <div className="names">
+        <span className="mono name">{nameOf(item.path)}</span>
+        {people && <span className="people">{people}</span>}
+        <span className="mono folder">{folderOf(item.path)}</span>
         {item.facts.length > 0 && (
-          <Box
-            sx={{ color: 'ink2', fontSize: 12.5, flexShrink: 9, overflow: 'hidden', whiteSpace: 'nowrap' }}
-            title={item.facts.map(([title, value]) => `${title} ${value}`).join(', ')}
-          >
+          <span className="facts" title={item.facts.map(([title, value]) => `${title} ${value}`).join(', ')}>
             {item.facts.map(([, value]) => value).join(', ')}
-          </Box>
+          </span>
         )}
-      </Box>
-      <Box>
+      </div>
+      <div>
         {item.problem ? (
           <StateMark tone="bad">problem</StateMark>
         ) : changed ? (
@@ -238,32 +198,48 @@ function EntryRow({
         ) : item.guessed ? (
           <StateMark tone="look">guessed</StateMark>
         ) : !item.wins ? (
-          <Box sx={{ fontSize: 12, color: 'ink2' }}>hidden</Box>
+          <span className="small">hidden</span>
         ) : item.tags.length > 0 ? (
-          <Box sx={{ fontSize: 12, color: 'ink2' }}>{item.tags.join(' ')}</Box>
+          <span className="small">{item.tags.join(' ')}</span>
         ) : null}
-      </Box>
-      <Box sx={{ textAlign: 'right', fontSize: 13 }}>{bytes(item.size)}</Box>
-      <Box sx={{ textAlign: 'right', fontSize: 13, color: 'ink2' }}>{bytes(item.storedSize)}</Box>
-      <Box sx={{ textAlign: 'right', fontSize: 12.5, color: 'ink2', whiteSpace: 'nowrap' }}>
-        {item.modified ? day(item.modified) : ''}
-      </Box>
-      <Box
-        className="mono"
-        sx={{
-          color: 'ink2',
-          fontSize: 11.5,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          whiteSpace: 'nowrap',
-          textAlign: 'right',
-        }}
-      >
-        {item.archive === '.' ? 'loose' : nameOf(item.archive)}
-      </Box>
-    </Box>
+      </div>
+      <div className="size">{bytes(item.size)}</div>
+      <div className="size small">{bytes(item.storedSize)}</div>
+      <div className="size small">{item.modified ? day(item.modified) : ''}</div>
+      <div className="mono size archive">{item.archive === '.' ? 'loose' : nameOf(item.archive)}</div>
+    </div>
   );
-}
+});
+
+/** Styles of all rows, once for the list. */
+const ROWS = {
+  '& .slot': { position: 'absolute', top: 0, left: 0, right: 0, height: ROW },
+  '& .row': {
+    height: ROW,
+    display: 'grid',
+    gridTemplateColumns: COLUMNS,
+    alignItems: 'center',
+    gap: 0.5,
+    px: 1,
+    cursor: 'pointer',
+    borderBottom: 1,
+    borderColor: 'line',
+    whiteSpace: 'nowrap',
+  },
+  '& .row:hover, & .row[aria-selected=true]': { bgcolor: 'tint' },
+  '& .row[aria-selected=true]': { boxShadow: 'inset 3px 0 var(--mui-palette-brass)' },
+  '& .row input': { width: 16, height: 16, m: 0.5, accentColor: 'var(--mui-palette-primary-main)' },
+  '& .names': { minWidth: 0, display: 'flex', alignItems: 'baseline', gap: 1 },
+  '& .name, & .people, & .folder, & .archive, & .facts': { overflow: 'hidden', textOverflow: 'ellipsis' },
+  '& .name': { fontWeight: 600 },
+  '& .people': { fontSize: 13 },
+  '& .folder': { color: 'ink2', fontSize: 11.5, flexShrink: 3 },
+  '& .facts': { color: 'ink2', fontSize: 12.5, flexShrink: 9 },
+  '& .size': { textAlign: 'right', fontSize: 13 },
+  '& .small': { fontSize: 12.5, color: 'ink2' },
+  '& .archive': { color: 'ink2', fontSize: 11.5 },
+  '& .wait': { px: 2, color: 'ink2' },
+} as const;
 
 /** What people call it: the user's own name first, then those of an id table. */
 const called = ({ alias, labels }: EntryItem): string => [alias, ...labels].filter(Boolean).join(', ');

@@ -6,7 +6,8 @@ import { entryParams, parseEntry, type ContentsView } from './url-state';
 
 export type { EntryItem };
 
-const PAGE = 200;
+/** Entries that are fetched at a time. */
+export const PAGE = 200;
 
 export interface Entries {
   readonly total: number;
