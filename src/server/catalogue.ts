@@ -1,7 +1,9 @@
 import fs from 'node:fs';
 import { factOf, type Catalogue, type CatalogueRow } from '@/core/catalogue';
-import { ArchiveRow, models, type ArchiveSort } from '@/db';
+import { FormatError } from '@/core/bytes';
+import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
+import { enqueue } from './jobs';
 import { catalogueFile, type CatalogueAbout } from './scan/save';
 import { storageFolder } from './storage';
 
@@ -38,7 +40,10 @@ const MOST_HELD = 2;
 export async function gameCatalogue(gameId: number): Promise<GameCatalogue | undefined> {
   models();
   const held = heldCatalogue(gameId);
-  if (!held) return undefined;
+  if (!held) {
+    await scanAnew(gameId);
+    return undefined;
+  }
   const rows = await ArchiveRow.findAll({
     where: { gameId },
     attributes: ['id', 'path', 'rank', 'state', 'sort'],
@@ -56,6 +61,20 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
   return { catalogue: held.catalogue, archives, stamp: `${held.stamp} ${ranks.join()}` };
 }
 
+declare global {
+  var zeroLatchAskedAnew: Set<number> | undefined;
+}
+
+/** A game that was scanned by an older application, or whose catalogue is lost, is scanned once more by itself. */
+async function scanAnew(gameId: number): Promise<void> {
+  const asked = (globalThis.zeroLatchAskedAnew ??= new Set<number>());
+  if (asked.has(gameId)) return;
+  const game = await GameRow.findByPk(gameId, { attributes: ['scannedAt', 'title'] });
+  if (!game?.scannedAt) return;
+  asked.add(gameId);
+  await enqueue('scan', `List ${game.title} anew`, { gameId });
+}
+
 function heldCatalogue(gameId: number): Held | undefined {
   const file = catalogueFile(storageFolder('catalogues', String(gameId)));
   const stat = fs.statSync(file, { throwIfNoEntry: false });
@@ -68,7 +87,14 @@ function heldCatalogue(gameId: number): Held | undefined {
     all.set(gameId, known);
     return known;
   }
-  const { catalogue, about } = readCatalogue(file);
+  let read: ReturnType<typeof readCatalogue>;
+  try {
+    read = readCatalogue(file);
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return undefined;
+  }
+  const { catalogue, about } = read;
   const held: Held = { stamp, catalogue, about: about as CatalogueAbout };
   all.set(gameId, held);
   for (const id of all.keys()) {

@@ -17,7 +17,8 @@ const TYPES = {
   f64: Float64Array,
 } as const;
 
-const MARK = 'ZLCOLS01';
+/** Its number goes up whenever columns come or go, so that older files are made anew. */
+const MARK = 'ZLCOLS02';
 const encoder = new TextEncoder();
 
 const typeOf = (column: Column): keyof typeof TYPES =>

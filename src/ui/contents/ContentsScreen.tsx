@@ -195,13 +195,12 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             onSearch={(search) => narrow({ search })}
             onAddress={(address) => narrow(viewOfAddress(address))}
           />
-          <Button size="small" onClick={() => setDialog('inside')}>
+          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('inside')}>
             Inside…
           </Button>
-          <Button size="small" onClick={() => setDialog('tables')}>
+          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('tables')}>
             Id tables…
           </Button>
-          <Facets facts={entries.facts} search={view.search} onSearch={(search) => narrow({ search })} />
           {view.folder && (
             <Chip
               size="small"
@@ -227,6 +226,21 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             )}
           </Box>
         </Box>
+        {entries.facts.length > 0 && (
+          <Box
+            sx={{
+              display: 'flex',
+              flexWrap: 'wrap',
+              gap: 2,
+              px: 2,
+              py: 0.25,
+              borderBottom: 1,
+              borderColor: 'line',
+            }}
+          >
+            <Facets facts={entries.facts} search={view.search} onSearch={(search) => narrow({ search })} />
+          </Box>
+        )}
         {entries.error && <Failed error={entries.error} />}
         {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
         {entries.loaded && !entries.error && entries.total === 0 && (
