@@ -57,7 +57,7 @@ async function work(id: string): Promise<void> {
   } catch (error) {
     end = endOf(error);
     if (end.state === 'failed' && !(error instanceof FormatError || error instanceof UserError))
-      log.error({ kind, error }, 'job');
+      log.error({ kind, err: error }, 'job');
   }
   report({ sort: 'end' });
   log.info({ kind, id, state: end.state, ms: Math.round(performance.now() - began) }, 'job ended');

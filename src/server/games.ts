@@ -3,6 +3,7 @@ import path from 'node:path';
 import { GameRow, models } from '@/db';
 import { isInside } from '@/platform/node/inside';
 import { standInFor } from './stand-ins';
+import { storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
 
 export interface GameView {
@@ -112,4 +113,7 @@ export async function removeGame(id: number, installed: boolean): Promise<void> 
       'A mod is installed in this game. Restore it first, so that the originals are not forgotten.',
     );
   await GameRow.destroy({ where: { id } });
+  // What was made from its archives can be made again.
+  for (const kind of ['catalogues', 'thumbnails'])
+    fs.rmSync(storageFolder(kind, String(id)), { recursive: true, force: true });
 }

@@ -85,6 +85,11 @@ export async function findKeysFor(
   const row = await archiveRow(input.gameId, input.archiveId);
   const script = row.script === null ? undefined : scriptById(row.script);
   if (!script) throw new UserError(409, `${row.path} has no format script. Scan the folder again.`);
+  if (row.sort !== 'file')
+    throw new UserError(
+      409,
+      `${row.path} lies in another archive. Its key is looked for against files of the folder; try the keys of the archives around it, or extract it first.`,
+    );
   const file = resolveInside(game.folder, input.program);
   const size = fs.statSync(file, { throwIfNoEntry: false })?.size;
   if (size === undefined)

@@ -119,13 +119,16 @@ export interface NameListView {
   readonly shared: boolean;
   /** Whether it belongs to another game that shares it. */
   readonly isForeign: boolean;
-  /** How many of its names are those of entries that are kept by their hash. */
-  readonly used: number;
+  /** How many of its names are those of entries that are kept by their hash; null where counting would take too long. */
+  readonly used: number | null;
 }
 
 declare global {
   var zeroLatchUsed: Map<string, number> | undefined;
 }
+
+/** Longer lists are not held against the catalogue while somebody waits for a page. */
+const MOST_COUNTED = 100_000;
 
 /** Name lists of a game and those that other games share, with what each gives. */
 export async function listNameLists(gameId: number): Promise<NameListView[]> {
@@ -138,7 +141,7 @@ export async function listNameLists(gameId: number): Promise<NameListView[]> {
     .map(({ id, title, names, origin, shared, gameId: owner }) => {
       const list = NameList.parse(names);
       const key = `${gameId} ${id} ${game?.stamp}`;
-      let used = kept.get(key);
+      let used = list.length > MOST_COUNTED ? null : kept.get(key);
       if (used === undefined) {
         used = 0;
         for (const name of game ? list : [])

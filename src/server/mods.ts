@@ -116,6 +116,13 @@ export async function replaceEntry(
 ): Promise<FitState> {
   await modRow(gameId, modId);
   const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  if (row.sort !== 'file')
+    throw new UserError(
+      409,
+      row.sort === 'loose'
+        ? `${entry.path} is in no archive. Change the file itself with a copy of it kept, or put one that overrides it into an archive.`
+        : `${entry.path} lies in an archive within another one, which is not rebuilt here yet. Extract ${row.path.split('//').at(-1)}, repack it with bin/latch, and replace it as a whole.`,
+    );
   const record = await findEntry(gameId, slot.archiveId, slot.index);
   const path = record?.path ?? entry.path;
   const bytes = readBlob(given.blob);

@@ -144,9 +144,11 @@ function kept(id: number, stamp: string, open: () => Omit<Held, 'stamp'>): Held 
   }
   const opened = { ...open(), stamp };
   held.set(id, opened);
+  const outer = new Set<number | undefined>([id]);
+  for (let at = opened.within; at !== undefined; at = held.get(at)?.within) outer.add(at);
   for (const [old, { close }] of held) {
     if (held.size <= MOST_OPEN) break;
-    if (old === id || old === opened.within) continue;
+    if (outer.has(old)) continue;
     closeWithin(held, old);
     close();
     held.delete(old);

@@ -12,7 +12,7 @@ import {
   type OpenOptions,
 } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
-import { FLAG, listArchive, type Listing } from '@/core/catalogue';
+import { FLAG, listArchive, ListingBuilder, type Listing } from '@/core/catalogue';
 import type { Script } from '@/core/script';
 import { writeListing } from '@/platform/node/catalogue-files';
 import { companionsOf } from '@/platform/node/companions';
@@ -205,7 +205,7 @@ function lookIntoSource(
   }
 }
 
-const EMPTY_LISTING = (): Listing => listArchive({ entries: [] as readonly Entry[] } as Archive);
+const EMPTY_LISTING = (): Listing => new ListingBuilder(0).done();
 
 const reasonOf = (reason: string, problems: number): string =>
   problems > 0 ? `${reason}; ${problems} ${problems === 1 ? 'entry has' : 'entries have'} a problem` : reason;

@@ -6,6 +6,7 @@ import Chip from '@mui/material/Chip';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import NextLink from 'next/link';
+import { enqueueSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../api';
 import { bytes, number } from '../format';
@@ -88,7 +89,16 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   }, []);
   const pickAll = useAction(
     () => api.get<readonly EntryItem[]>(`games/${gameId}/entries/refs?${entryParams(view)}`),
-    (items) => setPicks((old) => new Map([...old, ...items.map((item) => [entryKey(item), item] as const)])),
+    (items) => {
+      setPicks((old) => new Map([...old, ...items.map((item) => [entryKey(item), item] as const)]));
+      if (items.length < entries.total)
+        enqueueSnackbar(
+          `Only the first ${number(items.length)} were picked; narrow the list for the others`,
+          {
+            variant: 'warning',
+          },
+        );
+    },
   );
   const narrow = (change: Parameters<typeof setView>[0]): void => {
     setCursor(-1);

@@ -223,7 +223,8 @@ function NameLists({ gameId }: { gameId: number }) {
           </Box>
           <Box sx={{ display: 'flex', alignItems: 'center', fontSize: 12.5, color: 'ink2' }}>
             <Box sx={{ flex: 1 }}>
-              {origin}, names {plural(used, 'entry', 'entries')}
+              {origin}
+              {used !== null && `, names ${plural(used, 'entry', 'entries')}`}
             </Box>
             {isForeign ? (
               'of another game'
