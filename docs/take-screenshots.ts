@@ -99,6 +99,19 @@ await shot(
     await page.getByLabel('Pick voice/en/bog_heron/fish.wav').check();
   },
 );
+await call('POST', `${base}/id-tables`, {
+  title: 'cast.csv',
+  text: 'code,name\nodd,Odd Marren\nreed_widow,The Reed Widow\nsallow,Captain Sallow\nbog_heron,The bog-heron\n',
+});
+const scene = await entry('scenes kind:text');
+await shot(
+  'search',
+  `games/${id}/contents?search=portrait&entry=${scene.archiveId}:${scene.index}`,
+  'light',
+  async (page) => {
+    await page.getByRole('region', { name: 'Refers to', exact: true }).scrollIntoViewIfNeeded();
+  },
+);
 
 const mod = await call<{ id: number }>('POST', `${base}/mods`, { title: 'Copper Cape' });
 async function put(slot: Entry, name: string, body: Buffer): Promise<void> {

@@ -46,9 +46,10 @@ test('what cannot be searched is said: an open archive, a program that has gone'
   const archives = (await (await server.api.get(`/api/games/${lanternfen.id}/archives`)).json()) as {
     id: number;
     state: string;
+    sort: string;
   }[];
   const ask = async (state: string, program: string): Promise<string> => {
-    const { id } = archives.find((one) => one.state === state)!;
+    const { id } = archives.find((one) => one.state === state && one.sort === 'file')!;
     await server.api.post(`/api/games/${lanternfen.id}/jobs`, {
       data: { kind: 'find-key', archiveId: id, program },
     });

@@ -70,7 +70,10 @@ test('an archive that wraps the game is opened first, and the map leads into it'
   await page.getByRole('button', { name: 'Folders' }).click();
   const map = page.getByRole('img', { name: 'Folders by size' });
   await expect(map.locator('canvas')).toBeVisible();
-  await map.locator('canvas').click({ position: { x: 60, y: 60 } });
-  await expect(page).toHaveURL(/contents\?folder=/);
+  // The canvas is there before anything is drawn on it.
+  await expect(async () => {
+    await map.locator('canvas').click({ position: { x: 60, y: 60 }, timeout: 1000 });
+    await expect(page).toHaveURL(/contents\?folder=/, { timeout: 1000 });
+  }).toPass({ timeout: 30_000 });
   await server.settled(lanternfen.id);
 });

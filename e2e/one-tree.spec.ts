@@ -155,7 +155,7 @@ test('two levels of a stack are compared, and references are followed', async ({
   await expect(dialog).toContainText('Difference 1 of');
   await page.keyboard.press('Escape');
 
-  await openEntry(page, lanternfen.id, 'scenes/boathouse', 'boathouse');
+  await openEntry(page, lanternfen.id, 'scenes/boathouse', 'boathouse.scene');
   const refers = page.getByRole('region', { name: 'Refers to', exact: true });
   await refers.getByRole('button', { name: /portrait_calm\.sheet/ }).click();
   await expect(page.getByRole('img', { name: 'portrait_calm.sheet' })).toBeVisible();

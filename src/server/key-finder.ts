@@ -85,6 +85,7 @@ export async function findKeysFor(
   const row = await archiveRow(input.gameId, input.archiveId);
   const script = row.script === null ? undefined : scriptById(row.script);
   if (!script) throw new UserError(409, `${row.path} has no format script. Scan the folder again.`);
+  if (row.sort === 'loose') throw new UserError(409, 'Loose files need no key.');
   if (row.sort !== 'file')
     throw new UserError(
       409,

@@ -319,9 +319,7 @@ function Stack({
         </Box>
       ))}
       {data.stack.length > 1 && (
-        <Box sx={{ fontSize: 12.5, color: 'ink2' }}>
-          {data.stack[0]!.archive} is loaded last, so it answers.
-        </Box>
+        <Box sx={{ fontSize: 12.5, color: 'ink2' }}>The one that is loaded last answers.</Box>
       )}
     </Box>
   );

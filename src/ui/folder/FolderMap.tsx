@@ -1,5 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useRouter } from 'next/navigation';
@@ -34,6 +35,7 @@ export function FolderMap({
   height?: number;
 }) {
   const hues = useHues();
+  const { palette } = useTheme();
   const router = useRouter();
   const [by, setBy] = useState<By>('archive');
   const { data: map } = useContentsMap(gameId, by !== 'archive');
@@ -92,7 +94,16 @@ export function FolderMap({
               top: 0,
               bottom: 0,
               itemStyle: { borderColor: hues.gap, borderWidth: 0, gapWidth: 3 },
-              upperLabel: { show: by === 'folder', height: 22, color: hues.ink, fontWeight: 700 },
+              // The root is none of ours, and has no name.
+              levels: [{ upperLabel: { show: false } }],
+              upperLabel: {
+                show: by === 'folder',
+                height: 24,
+                color: palette.text.primary,
+                fontSize: 13,
+                fontWeight: 700,
+                formatter: ({ data: area }: { data?: Area }) => area?.name ?? '',
+              },
               label: {
                 color: hues.ink,
                 fontSize: 13,
