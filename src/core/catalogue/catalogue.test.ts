@@ -166,6 +166,9 @@ describe('a catalogue', () => {
     expect(catalogue.stack('x').map((row) => catalogue.at(row).size)).toEqual([2, 3, 4, 1]);
     expect(catalogue.stack('nowhere')).toEqual([]);
     expect(catalogue.stack('')).toEqual([]);
+    const longer = of([entry('a/b'), entry('a'), entry('ab'), entry('a b')], [entry('a'), entry('a-b')]);
+    longer.settle([1, 2]);
+    expect(longer.stack('a').map((row) => longer.at(row).archive)).toEqual([1, 0]);
   });
 
   test('folders count what answers below them', () => {

@@ -118,13 +118,9 @@ export class Catalogue {
 
   /** All rows of a path, the one that answers first, then down the load order. */
   stack(path: string): number[] {
-    const [from, to] = rowsWithStart(this.search, encoder.encode(`${path}\n`.slice(0, -1)));
-    const rows: number[] = [];
-    const length = encoder.encode(path).length;
-    for (let row = from; row < to; row++) {
-      const start = row === 0 ? 0 : this.search.ends[row - 1]! + 1;
-      if (this.search.ends[row]! - start === length) rows.push(row);
-    }
+    // With its line end, so that longer paths that begin with it are none of them.
+    const [from, to] = rowsWithStart(this.search, encoder.encode(`${path}\n`));
+    const rows = Array.from({ length: to - from }, (_, i) => from + i);
     const { archives } = this.columns;
     const rank = (row: number): number => this.ranks[archives[row]!] ?? 0;
     return rows.sort((a, b) => rank(b) - rank(a) || archives[b]! - archives[a]! || a - b);

@@ -38,10 +38,10 @@ export function compareLines(a: Lines, rowA: number, b: Lines, rowB: number): nu
   return endA - atA - (endB - atB);
 }
 
-/** How a line stands to a text, where only as much of the line counts as the text is long. */
+/** How a line with its end stands to a text, where only as much of it counts as the text is long. */
 export function compareStart(of: Lines, row: number, text: Uint8Array): number {
   const from = lineStart(of, row);
-  const length = of.ends[row]! - from;
+  const length = of.ends[row]! + 1 - from;
   for (let i = 0; i < text.length; i++) {
     if (i >= length) return -1;
     const difference = of.lines[from + i]! - text[i]!;
@@ -72,7 +72,8 @@ export function nameStart(of: Lines, row: number): number {
   return from;
 }
 
-const UNSAFE = /[\0\n]/;
+/** Signs up to the line end would stand before it in the order of lines. */
+const UNSAFE = /[\0-\n]/;
 
 /** Puts lines into a growing array of bytes. */
 export class LineWriter {
@@ -80,7 +81,7 @@ export class LineWriter {
   private length = 0;
   private readonly encoder = new TextEncoder();
 
-  /** Adds a line and gives where its end stands. Line ends and zeros within it become blanks. */
+  /** Adds a line and gives where its end stands. Line ends and signs before them become blanks. */
   add(text: string): number {
     const most = this.length + 3 * text.length + 1;
     if (most > this.bytes.length) {
@@ -88,7 +89,7 @@ export class LineWriter {
       larger.set(this.bytes.subarray(0, this.length));
       this.bytes = larger;
     }
-    const safe = UNSAFE.test(text) ? text.replace(/[\0\n]/g, ' ') : text;
+    const safe = UNSAFE.test(text) ? text.replace(/[\0-\n]/g, ' ') : text;
     const { written } = this.encoder.encodeInto(safe, this.bytes.subarray(this.length));
     this.length += written;
     this.bytes[this.length] = LINE_END;
