@@ -115,6 +115,43 @@ export const listingName = (path: string): string =>
  * with the archives that lie in it.
  */
 export function lookInto(task: ArchiveTask, names: Names): ArchiveOutcome {
+  try {
+    return lookIntoFile(task, names);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (!code || !GONE.has(code)) throw error;
+    // One that goes away, or may not be read, does not keep the others from being scanned.
+    return goneOutcome(task, error as Error);
+  }
+}
+
+const GONE = new Set(['ENOENT', 'EACCES', 'EPERM', 'EIO', 'EISDIR', 'ESTALE']);
+
+const goneOutcome = ({ path, script, listings }: ArchiveTask, error: Error): ArchiveOutcome => ({
+  path,
+  script,
+  state: 'broken',
+  reason: `it could not be read: ${error.message}`,
+  nextStep: 'Put it back, or see to it that it may be read, and scan the folder again.',
+  keyId: null,
+  keyDigest: '',
+  keyed: false,
+  tries: [],
+  entries: 0,
+  named: 0,
+  problems: 0,
+  fieldsHeld: 0,
+  hashing: false,
+  unnamed: 0,
+  isEmptyHanded: false,
+  companions: [],
+  listing: `${listings}/${listingName(path)}`,
+  size: 0,
+  entry: undefined,
+  nested: [],
+});
+
+function lookIntoFile(task: ArchiveTask, names: Names): ArchiveOutcome {
   const file = resolveInside(task.folder, task.path);
   const script = scriptById(task.script);
   if (!script) throw new Error(`the script ${task.script} is gone`);
@@ -122,7 +159,7 @@ export function lookInto(task: ArchiveTask, names: Names): ArchiveOutcome {
   const companions = companionsOf(file, { nameOf: besides(task.path) });
   try {
     const budget = { left: MOST_NESTED };
-    const outcome = lookIntoSource(task, { script, id: task.script }, names, budget, {
+    return lookIntoSource(task, { script, id: task.script }, names, budget, {
       path: task.path,
       under: '',
       depth: 0,
@@ -130,7 +167,6 @@ export function lookInto(task: ArchiveTask, names: Names): ArchiveOutcome {
       size: source.length,
       open: (options) => openArchive(script, source, { ...options, companion: companions.find }),
     });
-    return outcome;
   } finally {
     companions.close();
     source.close();

@@ -130,7 +130,7 @@ async function listsFor(gameId: number): Promise<NameListRow[]> {
 
 /** What an archive's listing follows from besides keys and names. */
 function stampOf(folder: string, { path, size, modifiedMs, script }: FolderFile): string {
-  const { ino } = fs.statSync(`${folder}/${path}`);
+  const ino = fs.statSync(`${folder}/${path}`, { throwIfNoEntry: false })?.ino ?? 0;
   const text = scriptById(script!)?.text ?? '';
   return createHash('sha1')
     .update(JSON.stringify([ino, size, modifiedMs, script, text]))

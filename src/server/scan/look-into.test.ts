@@ -1,0 +1,104 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { writeHold } from '../../../demo/world/hold-writer';
+import { NameList } from '@/core/archive';
+import { readListing } from '@/platform/node/catalogue-files';
+import { lookInto, type ArchiveOutcome, type TaskKey } from './look-into';
+
+let folder: string;
+const key = createHash('sha256').update('a key').digest();
+const salt = Buffer.alloc(16, 3);
+const text = (name: string, body: string) => ({ path: name, data: () => Buffer.from(body) });
+
+beforeAll(() => {
+  folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-look-'));
+  process.env.ZERO_LATCH_STORAGE = path.join(folder, 'storage');
+  fs.mkdirSync(path.join(folder, 'listings'));
+});
+afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
+
+const keyOf = (id: number, bytes: Buffer, tiedTo = ''): TaskKey => ({
+  id,
+  label: `key ${id}`,
+  bytes: new Uint8Array(bytes),
+  tiedTo,
+});
+
+const look = (name: string, keys: readonly TaskKey[] = [], names = ''): ArchiveOutcome =>
+  lookInto(
+    {
+      folder,
+      path: name,
+      script: 'hold-peatfire-3',
+      keys,
+      listings: path.join(folder, 'listings'),
+      stamp: '',
+      givenDigest: '',
+      namesDigest: '',
+      guessed: new Set(['boats/keel.txt']),
+    },
+    NameList.parse(names),
+  );
+const paths = ({ listing }: ArchiveOutcome): string[] =>
+  new TextDecoder().decode(readListing(listing).lines).split('\n').slice(0, -1);
+
+describe('looking into an archive', () => {
+  test('lists it with those that lie in it, under their folders', () => {
+    const inner = path.join(folder, 'inner.hold');
+    writeHold(inner, [text('coat.txt', 'a coat')], { roll: true, rank: 1, salt });
+    const bytes = fs.readFileSync(inner);
+    writeHold(
+      path.join(folder, 'outer.hold'),
+      [
+        { path: 'chest/odd.hold', data: () => bytes },
+        text('chest/none.hold', 'no archive at all'),
+        text('a.txt', 'a'),
+      ],
+      { roll: true, rank: 1, salt },
+    );
+    const outcome = look('outer.hold');
+    expect(outcome).toMatchObject({ state: 'open', entries: 3, named: 3, unnamed: 0, problems: 0 });
+    expect(paths(outcome)).toEqual(['a.txt', 'chest/none.hold', 'chest/odd.hold']);
+    expect(outcome.nested).toMatchObject([{ path: 'outer.hold//chest/odd.hold', state: 'open', entry: 0 }]);
+    expect(paths(outcome.nested[0]!)).toEqual(['chest/odd.hold/coat.txt']);
+  });
+
+  test('each key says how far it got; one for other archives is not tried', () => {
+    writeHold(path.join(folder, 'keyed.hold'), [text('a.txt', 'a')], { roll: true, rank: 1, salt, key });
+    expect(look('keyed.hold')).toMatchObject({ state: 'locked', tries: [], keyed: true });
+    const wrong = look('keyed.hold', [keyOf(1, Buffer.alloc(32, 7)), keyOf(2, key, 'elsewhere')]);
+    expect(wrong).toMatchObject({ state: 'locked', tries: [{ keyId: 1, field: expect.any(String) }] });
+    expect(paths(wrong)).toEqual([]);
+    const right = look('keyed.hold', [keyOf(1, Buffer.alloc(32, 7)), keyOf(2, key, 'keyed')]);
+    expect(right).toMatchObject({ state: 'open', keyId: 2, reason: 'key 2 opens it', keyed: true });
+    // A key of a length that no cipher of the script has is a key that does not fit, not a crash.
+    expect(look('keyed.hold', [keyOf(3, Buffer.alloc(8, 1))])).toMatchObject({ state: 'locked' });
+  });
+
+  test('names come from lists; guessed ones are marked', () => {
+    writeHold(path.join(folder, 'nameless.hold'), [text('boats/keel.txt', 'k'), text('x.txt', 'x')], {
+      roll: false,
+      rank: 1,
+      salt,
+    });
+    expect(look('nameless.hold')).toMatchObject({ entries: 2, named: 0, unnamed: 2, hashing: true });
+    const named = look('nameless.hold', [], 'boats/keel.txt');
+    expect(named).toMatchObject({ named: 1, unnamed: 1 });
+    const { flags } = readListing(named.listing);
+    expect([...flags].filter((flag) => flag & 4).length).toBe(1);
+  });
+
+  test('one that has gone, or is cut, is said and stops nothing', () => {
+    expect(look('gone.hold')).toMatchObject({ state: 'broken', reason: expect.stringContaining('ENOENT') });
+    writeHold(path.join(folder, 'cut.hold'), [text('a.txt', 'abc'.repeat(100))], {
+      roll: true,
+      rank: 1,
+      salt,
+    });
+    fs.truncateSync(path.join(folder, 'cut.hold'), 100);
+    expect(look('cut.hold')).toMatchObject({ state: 'broken', entries: 0 });
+  });
+});
