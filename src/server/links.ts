@@ -3,7 +3,7 @@ import { compareBytes, type Comparison } from '@/core/compare';
 import { pathStrings } from '@/core/names';
 import { gameCatalogue, recordOf, type EntryRecord } from './catalogue';
 import { openedEntry } from './opened';
-import { headOf } from './preview';
+import { firstBytes } from './heads';
 import { UserError } from './user-error';
 
 /** What an entry has to do with others. */
@@ -33,7 +33,7 @@ export async function entryLinks(gameId: number, archiveId: number, index: numbe
   const own = catalogue.rowOf(position, index);
   const refersTo = new Map<number, EntryRecord>();
   const missing = new Set<string>();
-  for (const name of pathStrings(headOf(archive.plain(entry), MOST_READ_BYTES))) {
+  for (const name of pathStrings(firstBytes(archive.plain(entry), MOST_READ_BYTES))) {
     if (refersTo.size >= MOST_LISTED) break;
     const [row] = catalogue.stack(name);
     if (row !== undefined && row !== own) refersTo.set(row, recordOf(game, row));

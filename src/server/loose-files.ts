@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import type { EntryStore, StoredEntry } from '@/core/archive';
-import { refOfSpan, type BytesRef } from '@/core/bytes';
+import { refOfSpan, type ByteSource, type BytesRef } from '@/core/bytes';
 import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import type { GameCatalogue } from './catalogue';
@@ -30,7 +30,7 @@ export function looseFiles(folder: string, { catalogue }: GameCatalogue, positio
     if (!stat?.isFile())
       throw new UserError(410, `${path} is no longer in the game folder. Scan the folder again.`);
     return {
-      length: stat.size,
+      ...refOfSpan(reopened(file, path, stat.size), 0, stat.size),
       *chunks() {
         const source = openFileSource(file, path);
         try {
@@ -42,4 +42,20 @@ export function looseFiles(folder: string, { catalogue }: GameCatalogue, positio
     };
   };
   return { entries, steps: () => [], stored: plain, plain, discard: () => undefined };
+}
+
+/** A file that is opened for each read, so that no number of files looked at stays open. */
+function reopened(file: string, name: string, length: number): ByteSource {
+  return {
+    name,
+    length,
+    read(offset, count) {
+      const source = openFileSource(file, name);
+      try {
+        return source.read(offset, count).slice();
+      } finally {
+        source.close();
+      }
+    },
+  };
 }

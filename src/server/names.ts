@@ -7,7 +7,7 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { gameCatalogue, type GameCatalogue } from './catalogue';
 import type { JobContext } from './job-context';
 import { openedArchive } from './opened';
-import { headOf } from './preview';
+import { firstBytes } from './heads';
 import { UserError } from './user-error';
 
 /** What came of trying names. */
@@ -161,7 +161,7 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
       const { store } = opened;
       const entry = store.entries[number];
       if (!entry || entry.problem) continue;
-      for (const name of pathStrings(headOf(store.plain(entry), MOST_READ_BYTES))) {
+      for (const name of pathStrings(firstBytes(store.plain(entry), MOST_READ_BYTES))) {
         add(name);
         if (!/\.[A-Za-z0-9]{1,8}$/.test(name)) for (const ending of endings) add(`${name}.${ending}`);
       }

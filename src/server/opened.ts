@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import {
   entrySource,
@@ -199,6 +200,17 @@ async function heldLoose(game: GameView, row: ArchiveRow): Promise<Held> {
     close: () => undefined,
   }));
 }
+
+/** Says whether what was made of an entry's bytes is still right: it changes with the archive's file, its script or the entry. */
+export const stampOfEntry = (gameId: number, row: ArchiveRow, entry: StoredEntry): string =>
+  createHash('sha1')
+    .update(
+      JSON.stringify([
+        ...[gameId, row.path, row.size, row.modifiedMs, row.script, row.keyId],
+        ...[entry.index, entry.path, entry.size, entry.storedSize, entry.modified],
+      ]),
+    )
+    .digest('hex');
 
 export async function openedEntry(
   gameId: number,

@@ -1,10 +1,12 @@
 import sharp from 'sharp';
-import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
-import { FormatError, collect, memorySource, type BytesRef } from '@/core/bytes';
-import { readWaveFacts, type WaveFacts } from '@/core/media/audio';
+import type { EntryStore, StoredEntry } from '@/core/archive';
+import { FormatError, collect, memorySource } from '@/core/bytes';
+import { readWaveFacts } from '@/core/media/audio';
+import type { Head, PictureHead, TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
 import { decodeLevel, openPicture, usesAlpha, type Pixels, type WrappedPicture } from '@/core/media/texture';
 import { sealNames } from '@/core/script';
+import { firstBytes, readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { labelsOf, readableNames } from './readable-names';
@@ -17,12 +19,11 @@ import { UserError } from './user-error';
 const MOST_LOOK_BYTES = 64 * 1024 * 1024;
 const MOST_TEXT_BYTES = 2 * 1024 * 1024;
 
+/** What is shown of an entry: what its head tells, and the text itself where it is one. */
 export type Look =
-  | { sort: 'picture'; width: number; height: number; layout: string; levels: number; alpha: boolean }
-  | ({ sort: 'sound'; playable: boolean } & Partial<WaveFacts>)
-  | { sort: 'text'; encoding: string; lineEnds: string; lines: number; text: string; whole: boolean }
-  | { sort: 'data' }
-  | { sort: 'problem'; message: string };
+  | (PictureHead & { alpha: boolean })
+  | (TextHead & { text: string; whole: boolean })
+  | Exclude<Head, PictureHead | TextHead>;
 
 export interface EntryDetail {
   readonly archiveId: number;
@@ -56,18 +57,6 @@ export interface EntryDetail {
   }[];
 }
 
-/** The first `limit` bytes of something, without going through the rest. */
-export function headOf(ref: BytesRef, limit: number): Uint8Array {
-  const out = new Uint8Array(Math.min(limit, ref.length));
-  let at = 0;
-  for (const chunk of ref.chunks()) {
-    out.set(chunk.subarray(0, out.length - at), at);
-    at = Math.min(out.length, at + chunk.length);
-    if (at >= out.length) break;
-  }
-  return out;
-}
-
 /** All plain bytes of an entry that is small enough to be looked at. */
 export function wholeEntry(archive: EntryStore, entry: StoredEntry): Uint8Array {
   if (entry.size > MOST_LOOK_BYTES)
@@ -84,44 +73,22 @@ export function wrappedPicture(bytes: Uint8Array, name: string): WrappedPicture 
   return shelved && openPicture(shelved.script, bytes, name, nodePrimitives);
 }
 
-async function lookAt(bytes: Uint8Array, name: string): Promise<Look> {
-  const wrapped = wrappedPicture(bytes, name);
-  if (wrapped) {
-    const { width, height, levels, layout } = wrapped;
-    return {
-      sort: 'picture',
-      width,
-      height,
-      levels,
-      layout: layout.title,
-      alpha: layout.alpha !== 'none' && usesAlpha(decodeLevel(wrapped)),
-    };
+async function lookAt(gameId: number, archive: EntryStore, entry: StoredEntry): Promise<Look> {
+  const head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
+  if (head.sort === 'picture') {
+    const bytes = wholeEntry(archive, entry);
+    const wrapped = wrappedPicture(bytes, entry.path);
+    const alpha = wrapped
+      ? wrapped.layout.alpha !== 'none' && usesAlpha(decodeLevel(wrapped))
+      : ((await sharp(bytes).metadata()).hasAlpha ?? false);
+    return { ...head, alpha };
   }
-  const type = typeOfHead(bytes);
-  if (type?.kind === 'picture') {
-    const { width = 0, height = 0, hasAlpha = false, format } = await sharp(bytes).metadata();
-    return {
-      sort: 'picture',
-      width,
-      height,
-      levels: 1,
-      layout: (format ?? type.ending).toUpperCase(),
-      alpha: hasAlpha,
-    };
-  }
-  if (type?.ending === 'wav') return { sort: 'sound', playable: true, ...readWaveFacts(bytes) };
-  if (type?.kind === 'sound') return { sort: 'sound', playable: true };
-  const text = decodeAnyText(bytes);
-  if (!text) return { sort: 'data' };
-  const whole = bytes.length <= MOST_TEXT_BYTES;
-  return {
-    sort: 'text',
-    encoding: text.encoding,
-    lineEnds: text.lineEnds,
-    lines: text.text === '' ? 0 : text.text.replace(/\n$/, '').split('\n').length,
-    text: whole ? text.text : text.text.slice(0, MOST_TEXT_BYTES),
-    whole,
-  };
+  if (head.sort === 'sound' && head.codec.startsWith('PCM'))
+    return { ...head, bits: readWaveFacts(wholeEntry(archive, entry)).bits };
+  if (head.sort !== 'text') return head;
+  const { text } = decodeAnyText(wholeEntry(archive, entry))!;
+  const whole = entry.size <= MOST_TEXT_BYTES;
+  return { ...head, text: whole ? text : text.slice(0, MOST_TEXT_BYTES), whole };
 }
 
 export async function entryDetail(gameId: number, archiveId: number, index: number): Promise<EntryDetail> {
@@ -134,7 +101,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   let transforms: string[] = [];
   try {
     transforms = sealNames(archive.steps(entry));
-    look = await lookAt(wholeEntry(archive, entry), path);
+    look = await lookAt(gameId, archive, entry);
   } catch (error) {
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     look = { sort: 'problem', message: error.message };
@@ -224,5 +191,5 @@ export async function entryBytes(
         Math.max(0, Math.min(length, ref.length - offset)),
       )
       .slice();
-  return headOf(ref, offset + length).slice(offset);
+  return firstBytes(ref, offset + length).slice(offset);
 }

@@ -52,6 +52,10 @@ export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined 
 export const pictureScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => script.picture);
 
+/** The script that says what a file of its format tells in lists. */
+export const tellingScriptFor = (source: ByteSource): ShelvedScript | undefined =>
+  scriptsFor(source, scriptShelf()).find(({ script }) => script.tells.length > 0);
+
 export interface ScriptView {
   readonly id: string;
   readonly title: string;

@@ -1,6 +1,6 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
-import { openedEntry } from './opened';
+import { openedEntry, stampOfEntry } from './opened';
 import { entryPixels, toPng } from './preview';
 import { storageFolder } from './storage';
 
@@ -15,8 +15,7 @@ export async function thumbnail(
   most: number,
 ): Promise<Uint8Array> {
   const { row, entry } = await openedEntry(gameId, archiveId, index);
-  const what = [row.path, row.size, row.modifiedMs, row.script, index, entry.size, entry.storedSize, most];
-  const name = createHash('sha1').update(JSON.stringify(what)).digest('hex');
+  const name = `${stampOfEntry(gameId, row, entry)}-${most}`;
   const file = `${storageFolder('thumbnails', String(gameId), name.slice(0, 2))}/${name}.png`;
   try {
     return new Uint8Array(fs.readFileSync(file));

@@ -36,7 +36,7 @@ const json = (method: string, body: unknown): RequestInit => ({
 });
 
 export const api = {
-  get: <T>(path: string): Promise<T> => send<T>(path),
+  get: <T>(path: string, signal?: AbortSignal): Promise<T> => send<T>(path, signal && { signal }),
   post: <T>(path: string, body?: unknown): Promise<T> => send<T>(path, json('POST', body)),
   patch: <T>(path: string, body: unknown): Promise<T> => send<T>(path, json('PATCH', body)),
   remove: <T>(path: string): Promise<T> => send<T>(path, { method: 'DELETE' }),

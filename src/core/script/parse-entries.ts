@@ -84,7 +84,8 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
 /** More columns than this no list has room for. */
 const MOST_SHOWN = 8;
 
-function readShown(at: Located | undefined, scope: ScriptScope): EntriesType['shown'] {
+/** Titles with an expression each, of what lists show. */
+export function readShown(at: Located | undefined, scope: ScriptScope): EntriesType['shown'] {
   const shown = at?.entries().map(([title, value]) => ({ title, value: scope.expression(value) })) ?? [];
   for (const { title } of shown)
     if (!/^[a-z][a-z0-9_-]{0,30}$/i.test(title))

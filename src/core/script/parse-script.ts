@@ -2,7 +2,7 @@ import { ciphers } from '../ciphers';
 import { codecs } from '../codecs';
 import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
-import { parseEntries, payloadFieldsOf } from './parse-entries';
+import { parseEntries, payloadFieldsOf, readShown } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
 import { readRecognition } from './parse-marks';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
@@ -33,6 +33,7 @@ const TOP = [
   'parts',
   'entries',
   'picture',
+  'tells',
 ] as const;
 
 /** The only version of the language so far. */
@@ -109,6 +110,7 @@ export function parseScript(text: string): Script {
     entries: parseEntries(entries, scope, files),
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
+    tells: readShown(top.get('tells'), scope),
   };
   return script;
 }

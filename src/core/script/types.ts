@@ -225,7 +225,7 @@ export interface EntriesType {
   readonly size: Compiled | undefined;
   readonly modified: Compiled | undefined;
   /** Fields that lists show of each entry, with their titles. */
-  readonly shown: readonly { readonly title: string; readonly value: Compiled }[];
+  readonly shown: readonly ShownField[];
   /** Rows must stand in the order of this, equal ones beside each other. */
   readonly sorted: Compiled | undefined;
   readonly payload: PayloadType;
@@ -274,6 +274,12 @@ export interface ParameterType {
   readonly oneOf: readonly Value[] | undefined;
 }
 
+/** A value that is shown under a title. */
+export interface ShownField {
+  readonly title: string;
+  readonly value: Compiled;
+}
+
 /** A script that describes a picture says what its fields mean for looking at it. */
 export interface PictureType {
   readonly width: Compiled;
@@ -311,4 +317,6 @@ export interface Script extends Recognition {
   readonly entries: readonly EntriesType[];
   readonly orderRule: Compiled | undefined;
   readonly picture: PictureType | undefined;
+  /** What a file of this format tells of itself in lists, with titles. */
+  readonly tells: readonly ShownField[];
 }

@@ -17,7 +17,8 @@ const WINDOW_BYTES = 1 << 16;
 export function openFileSource(path: string, name = path): FileSource {
   const fd = fs.openSync(path, 'r');
   const length = fs.fstatSync(fd).size;
-  const large = new Uint8Array(Math.min(CHUNK_BYTES, Math.max(1, length)));
+  const largest = Math.min(CHUNK_BYTES, Math.max(1, length));
+  let large: Uint8Array | undefined;
   const window = new Uint8Array(WINDOW_BYTES);
   let windowStart = 0;
   let windowLength = 0;
@@ -44,12 +45,13 @@ export function openFileSource(path: string, name = path): FileSource {
     length,
     read(offset, wanted) {
       checkRange(name, length, offset, wanted);
-      if (wanted > large.length) {
+      if (wanted > largest) {
         const own = new Uint8Array(wanted);
         fill(own, offset, wanted);
         return own;
       }
       if (wanted > WINDOW_BYTES / 4) {
+        large ??= new Uint8Array(largest);
         fill(large, offset, wanted);
         return large.subarray(0, wanted);
       }

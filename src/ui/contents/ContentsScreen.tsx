@@ -21,23 +21,13 @@ import { FolderTree } from './FolderTree';
 import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
+import { LENSES } from './lenses';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
 import { PAGE, useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
-
-const LENSES = [
-  ['', 'All'],
-  ['picture', 'Pictures'],
-  ['sound', 'Sounds'],
-  ['film', 'Films'],
-  ['model', 'Models'],
-  ['text', 'Text'],
-  ['archive', 'Archives'],
-  ['data', 'Data'],
-] as const;
 
 /** One tree under the load order, lenses, search, and an inspector. */
 export function ContentsScreen({ gameId }: { gameId: number }) {
@@ -126,6 +116,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const onSort = (sort: string, order: string): void =>
     narrow({ sort: sort === 'path' ? '' : sort, order: order === 'up' ? '' : order });
   const list = {
+    lens: LENSES.find(({ kind }) => kind === view.kind) ?? LENSES[0]!,
     sort: view.sort,
     order: view.order,
     onSort,
@@ -161,7 +152,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             aria-label="Lens"
             slotProps={{ indicator: { sx: { bgcolor: 'brass', height: 3 } } }}
           >
-            {LENSES.map(([kind, title]) => (
+            {LENSES.map(({ kind, title }) => (
               <Tab
                 key={kind}
                 value={kind}

@@ -1,15 +1,19 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef } from 'react';
+import { memo, useEffect, useRef, type CSSProperties } from 'react';
+import type { Head } from '@/core/media/head';
 import { bytes, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { KindIcon } from './KindIcon';
+import type { Lens } from './lenses';
 import type { Entries, EntryItem } from './use-entries';
+import { useHeads } from './use-heads';
 import { entryKey } from './url-state';
 
 export interface ListProps {
   gameId: number;
+  lens: Lens;
   entries: Entries;
   selected: number;
   changed: ReadonlySet<string>;
@@ -23,32 +27,45 @@ export interface ListProps {
 }
 
 const ROW = 34;
-const COLUMNS = '30px 26px minmax(0, 1fr) auto 72px 72px 92px 116px';
+/** Height of rows with a second line. */
+const TALL_ROW = 52;
+
+/** Columns of a lens: its own in place of those that every entry has. */
+function gridOf({ columns }: Lens): string {
+  const own = columns.length > 0 ? columns.map(({ width }) => width).join(' ') : '72px 92px';
+  return `30px 26px minmax(0, 1fr) auto ${own} 72px 116px`;
+}
 
 /** What the rows can be put in the order of; sizes begin with the largest. */
 const HEADS = [
   { sort: 'path', title: 'Path', first: 'up' },
   { sort: 'name', title: 'Name', first: 'up' },
-  { sort: 'size', title: 'Size', first: 'down' },
   { sort: 'stored', title: 'Stored', first: 'down' },
   { sort: 'modified', title: 'Changed', first: 'down' },
+  { sort: 'size', title: 'Size', first: 'down' },
   { sort: 'archive', title: 'Archive', first: 'up' },
 ] as const;
 
+/** Those that give way to the columns of a lens. */
+const GENERAL = new Set<string>(['stored', 'modified']);
+
 /** Rows of entries; only those in sight are made, however many there are. */
 export function EntryList(props: ListProps) {
-  const { entries, selected, changed, picks, onSelect, onPick, onRange } = props;
+  const { gameId, lens, entries, selected, changed, picks, onSelect, onPick, onRange } = props;
+  const height = lens.second ? TALL_ROW : ROW;
   const box = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: entries.total,
     getScrollElement: () => box.current,
-    estimateSize: () => ROW,
+    estimateSize: () => height,
     overscan: 12,
   });
   const items = rows.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => onRange(first, last), [first, last, onRange]);
+  useEffect(() => rows.measure(), [height, rows]);
+  const headAt = useHeads(gameId, entries, first, last, lens.columns.length > 0);
   useEffect(() => {
     if (selected >= 0) rows.scrollToIndex(selected, { align: 'auto' });
   }, [selected, rows]);
@@ -60,6 +77,7 @@ export function EntryList(props: ListProps) {
         role="listbox"
         aria-label="Entries"
         aria-rowcount={entries.total}
+        style={{ '--grid': gridOf(lens), '--row': `${height}px` } as CSSProperties}
         sx={{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS }}
       >
         <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
@@ -71,6 +89,8 @@ export function EntryList(props: ListProps) {
                   <EntryRow
                     index={index}
                     item={item}
+                    lens={lens}
+                    head={headAt(index)}
                     selected={index === selected}
                     changed={changed.has(`${item.archive}#${item.index}`)}
                     picked={picks.has(entryKey(item))}
@@ -89,7 +109,7 @@ export function EntryList(props: ListProps) {
   );
 }
 
-function Heads({ sort, order, onSort }: Pick<ListProps, 'sort' | 'order' | 'onSort'>) {
+function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'>) {
   const head = (at: (typeof HEADS)[number], align: 'left' | 'right') => {
     const isOn = (sort || 'path') === at.sort;
     const isDown = order === 'down';
@@ -115,11 +135,13 @@ function Heads({ sort, order, onSort }: Pick<ListProps, 'sort' | 'order' | 'onSo
     );
   };
   const [byPath, byName, ...others] = HEADS;
+  const general = others.filter(({ sort: by }) => GENERAL.has(by));
+  const always = others.filter(({ sort: by }) => !GENERAL.has(by));
   return (
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: COLUMNS,
+        gridTemplateColumns: gridOf(lens),
         gap: 0.5,
         px: 1,
         py: 0.5,
@@ -136,7 +158,13 @@ function Heads({ sort, order, onSort }: Pick<ListProps, 'sort' | 'order' | 'onSo
         {head(byName, 'left')}
       </Box>
       <span />
-      {others.map((at) => head(at, 'right'))}
+      {lens.columns.length === 0 && general.map((at) => head(at, 'right'))}
+      {lens.columns.map(({ title }) => (
+        <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
+          {title}
+        </Box>
+      ))}
+      {always.map((at) => head(at, 'right'))}
     </Box>
   );
 }
@@ -148,6 +176,8 @@ function Heads({ sort, order, onSort }: Pick<ListProps, 'sort' | 'order' | 'onSo
 const EntryRow = memo(function EntryRow({
   index,
   item,
+  lens,
+  head,
   selected,
   changed,
   picked,
@@ -156,6 +186,8 @@ const EntryRow = memo(function EntryRow({
 }: {
   index: number;
   item: EntryItem;
+  lens: Lens;
+  head: Head | undefined;
   selected: boolean;
   changed: boolean;
   picked: boolean;
@@ -180,15 +212,21 @@ const EntryRow = memo(function EntryRow({
         onChange={() => onPick(item)}
       />
       <KindIcon kind={item.kind} />
-      <div className="names">
-        <span className="mono name">{nameOf(item.path)}</span>
-        {people && <span className="people">{people}</span>}
-        <span className="mono folder">{folderOf(item.path)}</span>
-        {item.facts.length > 0 && (
-          <span className="facts" title={item.facts.map(([title, value]) => `${title} ${value}`).join(', ')}>
-            {item.facts.map(([, value]) => value).join(', ')}
-          </span>
-        )}
+      <div className="place">
+        <div className="names">
+          <span className="mono name">{nameOf(item.path)}</span>
+          {people && <span className="people">{people}</span>}
+          <span className="mono folder">{folderOf(item.path)}</span>
+          {item.facts.length > 0 && (
+            <span
+              className="facts"
+              title={item.facts.map(([title, value]) => `${title} ${value}`).join(', ')}
+            >
+              {item.facts.map(([, value]) => value).join(', ')}
+            </span>
+          )}
+        </div>
+        {lens.second && <div className="second">{head ? lens.second(head) : ''}</div>}
       </div>
       <div>
         {item.problem ? (
@@ -203,9 +241,16 @@ const EntryRow = memo(function EntryRow({
           <span className="small">{item.tags.join(' ')}</span>
         ) : null}
       </div>
+      {lens.columns.length === 0 && <div className="size small">{bytes(item.storedSize)}</div>}
+      {lens.columns.length === 0 && (
+        <div className="size small">{item.modified ? day(item.modified) : ''}</div>
+      )}
+      {lens.columns.map(({ title, value }) => (
+        <div key={title} className="size told" title={head && value(head)}>
+          {head ? value(head) : ''}
+        </div>
+      ))}
       <div className="size">{bytes(item.size)}</div>
-      <div className="size small">{bytes(item.storedSize)}</div>
-      <div className="size small">{item.modified ? day(item.modified) : ''}</div>
       <div className="mono size archive">{item.archive === '.' ? 'loose' : nameOf(item.archive)}</div>
     </div>
   );
@@ -213,11 +258,11 @@ const EntryRow = memo(function EntryRow({
 
 /** Styles of all rows, once for the list. */
 const ROWS = {
-  '& .slot': { position: 'absolute', top: 0, left: 0, right: 0, height: ROW },
+  '& .slot': { position: 'absolute', top: 0, left: 0, right: 0, height: 'var(--row)' },
   '& .row': {
-    height: ROW,
+    height: 'var(--row)',
     display: 'grid',
-    gridTemplateColumns: COLUMNS,
+    gridTemplateColumns: 'var(--grid)',
     alignItems: 'center',
     gap: 0.5,
     px: 1,
@@ -229,7 +274,10 @@ const ROWS = {
   '& .row:hover, & .row[aria-selected=true]': { bgcolor: 'tint' },
   '& .row[aria-selected=true]': { boxShadow: 'inset 3px 0 var(--mui-palette-brass)' },
   '& .row input': { width: 16, height: 16, m: 0.5, accentColor: 'var(--mui-palette-primary-main)' },
-  '& .names': { minWidth: 0, display: 'flex', alignItems: 'baseline', gap: 1 },
+  '& .place': { minWidth: 0 },
+  '& .names': { minWidth: 0, display: 'flex', alignItems: 'baseline', columnGap: 1 },
+  '& .second': { color: 'ink2', fontSize: 12.5, overflow: 'hidden', textOverflow: 'ellipsis' },
+  '& .told': { overflow: 'hidden', textOverflow: 'ellipsis' },
   '& .name, & .people, & .folder, & .archive, & .facts': { overflow: 'hidden', textOverflow: 'ellipsis' },
   '& .name': { fontWeight: 600, flexShrink: 0, maxWidth: '75%' },
   '& .people': { fontSize: 13, flexShrink: 2 },

@@ -13,7 +13,7 @@ import { enqueueSnackbar } from 'notistack';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { EntryDetail } from '@/server/preview';
-import { bytes, duration, folderOf, hex, nameOf, number, plural } from '../format';
+import { bytes, folderOf, hex, nameOf, number, plural } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
 import { Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
@@ -22,6 +22,7 @@ import { BytesView } from './BytesView';
 import { CompareDialog, type Compared } from './CompareDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryMarks } from './EntryMarks';
+import { spelledHead } from './lenses';
 import { PictureView } from './PictureView';
 import { SoundView } from './SoundView';
 import { TextView } from './TextView';
@@ -180,7 +181,9 @@ function Look({
   if (look.sort === 'problem') return <Failed error={look.message} />;
   return (
     <Box sx={{ p: 2, border: 1, borderColor: 'line', borderRadius: 1, color: 'ink2' }}>
-      Nothing is known about this kind of data. Its bytes are below.
+      {look.sort === 'large'
+        ? 'It is too large to be shown here. Extract it, or look at its bytes.'
+        : spelledHead(look) || 'Nothing is known about this kind of data. Its bytes are below.'}
     </Box>
   );
 }
@@ -220,20 +223,21 @@ function Title({ data }: { data: EntryDetail }) {
   );
 }
 
+const LOOK_TITLES: Partial<Record<EntryDetail['look']['sort'], string>> = {
+  picture: 'Picture',
+  sound: 'Sound',
+  film: 'Film',
+  model: 'Model',
+  text: 'Text',
+  told: 'Head',
+};
+
 function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
-  if (look.sort === 'picture')
-    return [
-      'Picture',
-      `${look.width} x ${look.height}, ${look.layout}, ${plural(look.levels, 'level')}${look.alpha ? ', transparency' : ''}`,
-    ];
-  if (look.sort === 'sound' && look.rate)
-    return [
-      'Sound',
-      `${duration((look.frames ?? 0) / look.rate)}, ${number(look.rate)} Hz, ${look.channels === 1 ? 'mono' : `${look.channels} channels`}, ${look.bits} bits`,
-    ];
-  if (look.sort === 'text')
-    return ['Text', `${plural(look.lines, 'line')}, ${look.encoding}, ends ${look.lineEnds}`];
-  return undefined;
+  const title = LOOK_TITLES[look.sort];
+  if (!title) return undefined;
+  const levels =
+    look.sort === 'picture' ? `, ${plural(look.levels, 'level')}${look.alpha ? ', transparency' : ''}` : '';
+  return [title, `${spelledHead(look)}${levels}`];
 }
 
 function EntryFacts({ data }: { data: EntryDetail }) {

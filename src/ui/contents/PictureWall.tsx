@@ -3,10 +3,13 @@ import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
+import type { Head } from '@/core/media/head';
 import { bytes, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import type { ListProps } from './EntryList';
+import { spelledHead } from './lenses';
 import type { EntryItem } from './use-entries';
+import { useHeads } from './use-heads';
 import { entryKey } from './url-state';
 
 const CELL = 172;
@@ -44,6 +47,7 @@ export function PictureWall({
   const first = (items[0]?.index ?? 0) * columns;
   const last = ((items.at(-1)?.index ?? 0) + 1) * columns - 1;
   useEffect(() => onRange(first, last), [first, last, onRange]);
+  const headAt = useHeads(gameId, entries, first, Math.min(last, entries.total - 1), true);
   useEffect(() => {
     if (selected >= 0) rows.scrollToIndex(Math.floor(selected / columns), { align: 'auto' });
   }, [selected, columns, rows]);
@@ -78,6 +82,7 @@ export function PictureWall({
                     key={entryKey(item)}
                     gameId={gameId}
                     item={item}
+                    head={headAt(index)}
                     selected={index === selected}
                     changed={changed.has(`${item.archive}#${item.index}`)}
                     picked={picks.has(entryKey(item))}
@@ -98,6 +103,7 @@ export function PictureWall({
 function Cell({
   gameId,
   item,
+  head,
   selected,
   changed,
   picked,
@@ -106,6 +112,7 @@ function Cell({
 }: {
   gameId: number;
   item: EntryItem;
+  head: Head | undefined;
   selected: boolean;
   changed: boolean;
   picked: boolean;
@@ -179,7 +186,8 @@ function Cell({
             whiteSpace: 'nowrap',
           }}
         >
-          {bytes(item.size)}, {nameOf(item.archive)}
+          {head ? `${spelledHead(head) || bytes(item.size)}, ` : ''}
+          {nameOf(item.archive)}
         </Box>
       </Box>
     </Box>

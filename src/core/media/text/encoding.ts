@@ -1,3 +1,5 @@
+import type { TextHead } from '../head';
+
 /** What the bytes of a text look like. */
 export interface TextFacts {
   readonly encoding: 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
@@ -39,4 +41,20 @@ function mostlyPrintable(bytes: Uint8Array): boolean {
   let odd = 0;
   for (const byte of bytes) if (byte < 0x20 && byte !== 9 && byte !== 10 && byte !== 13) odd++;
   return odd * 50 < bytes.length;
+}
+
+const MOST_FIRST_LENGTH = 160;
+
+/** What a text tells of itself in a list. */
+export function textHead({ encoding, lineEnds, text }: TextFacts): TextHead {
+  const first = /\S.*/.exec(text)?.[0].slice(0, MOST_FIRST_LENGTH).trimEnd() ?? '';
+  return { sort: 'text', encoding, lineEnds, lines: linesOf(text), first };
+}
+
+/** Lines as a reader counts them: the end of the last one begins no other. */
+function linesOf(text: string): number {
+  if (text === '') return 0;
+  let lines = text.endsWith('\n') ? 0 : 1;
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) lines++;
+  return lines;
 }

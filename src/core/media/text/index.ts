@@ -1,1 +1,1 @@
-export { decodeAnyText, type TextFacts } from './encoding';
+export { decodeAnyText, textHead, type TextFacts } from './encoding';

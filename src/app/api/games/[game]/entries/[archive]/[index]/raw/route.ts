@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { typeOfHead } from '@/core/archive';
 import { streamOf } from '@/server/extraction';
 import { openedEntry } from '@/server/opened';
-import { headOf } from '@/server/preview';
+import { firstBytes } from '@/server/heads';
 import { EntryParams, route } from '@/app/api/route-kit';
 
 const AUDIO: Record<string, string> = {
@@ -16,7 +16,7 @@ const AUDIO: Record<string, string> = {
 export const GET = route(EntryParams, async ({ params }) => {
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
   const ref = archive.plain(entry);
-  const type = AUDIO[typeOfHead(headOf(ref, 64))?.ending ?? ''];
+  const type = AUDIO[typeOfHead(firstBytes(ref, 64))?.ending ?? ''];
   const name = encodeURIComponent(entry.path.split('/').pop()!);
   return new Response(Readable.toWeb(streamOf(ref)) as ReadableStream, {
     headers: {
