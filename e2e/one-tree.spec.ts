@@ -119,8 +119,8 @@ test('an id table shows readable names and is searched; codes with two names are
 }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents`);
-  await page.getByRole('button', { name: 'Id tables…' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Id tables' });
+  await page.getByRole('button', { name: 'Codes…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Codes and names' });
   await dialog.getByLabel('File with an id table').setInputFiles({
     name: 'cast.csv',
     mimeType: 'text/csv',

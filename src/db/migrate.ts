@@ -2,6 +2,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { Umzug } from 'umzug';
 import { first } from './migrations/001-first';
 import { oneTree } from './migrations/002-one-tree';
+import { keyVersions } from './migrations/003-key-versions';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -9,7 +10,7 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [first, oneTree];
+const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions];
 
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;

@@ -45,6 +45,8 @@ export class KeyRow extends Row<KeyRow> {
   declare origin: CreationOptional<string>;
   /** Archives it is tried on, as a pattern for their paths; empty for all. */
   declare tiedTo: CreationOptional<string>;
+  /** Version of the game or its engine that it is for; empty for all. */
+  declare version: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -236,6 +238,7 @@ export function models(): Sequelize {
       bytes: BLOB,
       origin: { type: TEXT, defaultValue: 'pasted' },
       tiedTo: { type: TEXT, defaultValue: '' },
+      version: { type: TEXT, defaultValue: '' },
       createdAt: created,
     },
     sequelize,

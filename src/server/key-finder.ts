@@ -1,16 +1,20 @@
+import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { toHex } from '@/core/bytes';
 import type { FoundKey, KeySearchOptions } from '@/core/keys';
 import { ArchiveRow, KeyRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
-import { presentGame } from './games';
+import { streamOf } from './extraction';
+import { presentGame, type GameView } from './games';
 import type { JobContext } from './job-context';
 import { searchKeys, type KeySearchRequest, type KeySearchResult } from './key-search';
-import { archiveRow } from './opened';
+import { archiveRow, openedEntry } from './opened';
 import { filesBelow } from './scan/folder-files';
 import { LAUNCHER_PART, LEAST_PROGRAM, looksLikeLauncher, programSort } from './scan/programs';
 import { scriptById } from './scripts';
+import { storageFolder } from './storage';
 import { UserError } from './user-error';
 
 /** A file of the game folder that may hold a key. */
@@ -86,11 +90,6 @@ export async function findKeysFor(
   const script = row.script === null ? undefined : scriptById(row.script);
   if (!script) throw new UserError(409, `${row.path} has no format script. Scan the folder again.`);
   if (row.sort === 'loose') throw new UserError(409, 'Loose files need no key.');
-  if (row.sort !== 'file')
-    throw new UserError(
-      409,
-      `${row.path} lies in another archive. Its key is looked for against files of the folder; try the keys of the archives around it, or extract it first.`,
-    );
   const file = resolveInside(game.folder, input.program);
   const size = fs.statSync(file, { throwIfNoEntry: false })?.size;
   if (size === undefined)
@@ -98,12 +97,19 @@ export async function findKeysFor(
       410,
       `${input.program} is no longer in the game folder. Put it back, or choose another program.`,
     );
-  const request: KeySearchRequest = {
-    script: script.text,
-    archive: { file: resolveInside(game.folder, row.path), name: row.path },
-    program: { file, name: input.program },
-  };
-  const { found, tested, where } = await searchShared(request, size, input.all, job, start);
+  const archive = await archiveFile(game, row);
+  let result: KeySearchResult;
+  try {
+    const request: KeySearchRequest = {
+      script: script.text,
+      archive: { file: archive.file, name: row.path },
+      program: { file, name: input.program },
+    };
+    result = await searchShared(request, size, input.all, job, start);
+  } finally {
+    archive.discard();
+  }
+  const { found, tested, where } = result;
   const labels = await keep(input.gameId, input.program, found);
   return {
     tested,
@@ -111,6 +117,22 @@ export async function findKeysFor(
     found: labels,
     detail: detailOf(input.program, row.path, where, found, tested),
   };
+}
+
+/** The file of an archive; one that lies in another archive is unpacked beside the storage for as long as it is needed. */
+async function archiveFile(game: GameView, row: ArchiveRow): Promise<{ file: string; discard(): void }> {
+  if (row.parentId === null || row.parentEntry === null)
+    return { file: resolveInside(game.folder, row.path), discard: () => undefined };
+  const { archive, entry } = await openedEntry(game.id, row.parentId, row.parentEntry);
+  const file = path.join(storageFolder('incoming'), randomUUID());
+  const discard = (): void => fs.rmSync(file, { force: true });
+  try {
+    await pipeline(streamOf(archive.plain(entry)), fs.createWriteStream(file, { flags: 'wx' }));
+  } catch (error) {
+    discard();
+    throw error;
+  }
+  return { file, discard };
 }
 
 async function searchShared(

@@ -11,6 +11,8 @@ export interface KeyView {
   readonly origin: string;
   /** Part of the paths of archives that it is tried on; empty for all. */
   readonly tiedTo: string;
+  /** Version of the game or its engine that it is for; empty for all. */
+  readonly version: string;
   /** Archives that this key was proved against. */
   readonly opens: readonly string[];
 }
@@ -72,6 +74,7 @@ export async function listKeys(gameId: number): Promise<KeyView[]> {
     masked: maskedKey(new Uint8Array(key.bytes)),
     origin: key.origin,
     tiedTo: key.tiedTo,
+    version: key.version,
     opens: archives.filter(({ keyId }) => keyId === key.id).map(({ path }) => path),
   }));
 }
@@ -81,7 +84,7 @@ export async function addKeys(
   gameId: number,
   text: string,
   label: string,
-  tiedTo = '',
+  only: { tiedTo?: string; version?: string } = {},
 ): Promise<{ added: number; known: number }> {
   models();
   const pasted = keysInText(text);
@@ -100,10 +103,18 @@ export async function addKeys(
       gameId,
       label: key.label ?? (label || `key ${have.length + added}`),
       bytes,
-      tiedTo,
+      ...only,
     });
   }
   return { added, known: pasted.length - added };
+}
+
+/** A key as it is, for its user who asks for it. */
+export async function keyInHex(gameId: number, id: number): Promise<string> {
+  models();
+  const key = await KeyRow.findOne({ where: { id, gameId } });
+  if (!key) throw notFound('The key');
+  return toHex(new Uint8Array(key.bytes));
 }
 
 export async function removeKey(gameId: number, id: number): Promise<void> {

@@ -1,7 +1,8 @@
 import { FormatError } from '@/core/bytes';
+import { HashIndex, hashReferences, namesakesOf } from '@/core/catalogue';
 import { compareBytes, type Comparison } from '@/core/compare';
 import { pathStrings } from '@/core/names';
-import { gameCatalogue, recordOf, type EntryRecord } from './catalogue';
+import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
 import { openedEntry } from './opened';
 import { firstBytes } from './heads';
 import { UserError } from './user-error';
@@ -10,6 +11,13 @@ import { UserError } from './user-error';
 export interface EntryLinks {
   /** Entries whose path stands in this one. */
   readonly refersTo: readonly EntryRecord[];
+  /** How many of those are referred to by the hash of their name. */
+  readonly byHash: number;
+  /** Where hashes of 32 bits were not looked for: how many would be found by chance. */
+  readonly byChance: number | null;
+  /** Entries of the same name in other folders, and how many of those come before this one. */
+  readonly namesakes: readonly EntryRecord[];
+  readonly namesakesBefore: number;
   /** Paths in it that no open archive has. */
   readonly missing: readonly string[];
   /** Entries with the very same bytes under another path or in another archive. */
@@ -33,13 +41,18 @@ export async function entryLinks(gameId: number, archiveId: number, index: numbe
   const own = catalogue.rowOf(position, index);
   const refersTo = new Map<number, EntryRecord>();
   const missing = new Set<string>();
-  for (const name of pathStrings(firstBytes(archive.plain(entry), MOST_READ_BYTES))) {
+  const bytes = firstBytes(archive.plain(entry), MOST_READ_BYTES);
+  for (const name of pathStrings(bytes)) {
     if (refersTo.size >= MOST_LISTED) break;
     const [row] = catalogue.stack(name);
     if (row !== undefined && row !== own) refersTo.set(row, recordOf(game, row));
     else if (row === undefined && name.includes('/') && /\.[a-z0-9]{2,6}$/i.test(name) && missing.size < 50)
       missing.add(name);
   }
+  const byPath = refersTo.size;
+  const hashed = hashReferences(bytes, hashIndexOf(game), MOST_LISTED);
+  for (const { row } of hashed.found) if (row !== own) refersTo.set(row, recordOf(game, row));
+  const namesakes = own < 0 ? [] : namesakesOf(catalogue, own);
   const { sizes } = catalogue.columns;
   const size = own < 0 ? -1 : sizes[own]!;
   const same: number[] = [];
@@ -60,10 +73,36 @@ export async function entryLinks(gameId: number, archiveId: number, index: numbe
   }
   return {
     refersTo: [...refersTo.values()],
+    byHash: refersTo.size - byPath,
+    byChance: hashed.byChance ?? null,
+    namesakes: aroundOf(namesakes, own).map((row) => recordOf(game, row)),
+    namesakesBefore: namesakes.filter((row) => row < own).length,
     missing: [...missing],
     identical,
     notCompared: Math.max(0, same.length - most),
   };
+}
+
+/** As many as are listed, those that stand nearest behind the row first in a round. */
+function aroundOf(rows: readonly number[], own: number): number[] {
+  const behind = rows.filter((row) => row > own);
+  return [...behind, ...rows.filter((row) => row < own)].slice(0, MOST_LISTED);
+}
+
+declare global {
+  var zeroLatchHashIndexes: Map<number, { stamp: string; index: HashIndex }> | undefined;
+}
+
+/** The hashes of a game's entries, made when they are first asked for. */
+function hashIndexOf({ catalogue, stamp, archives }: GameCatalogue): HashIndex {
+  const kept = (globalThis.zeroLatchHashIndexes ??= new Map<number, { stamp: string; index: HashIndex }>());
+  const id = archives[0]?.id ?? 0;
+  const known = kept.get(id);
+  if (known?.stamp === stamp) return known.index;
+  const index = new HashIndex(catalogue);
+  if (kept.size > 1) kept.clear();
+  kept.set(id, { stamp, index });
+  return index;
 }
 
 /** Two entries held against each other. */

@@ -74,6 +74,21 @@ function tableOf(pairs: readonly Code[]): IdTable {
   return { codes: [...codes], doubled: [...doubled] };
 }
 
+/** What a code such as `vo_*` or `*_hull` says of the beginning or end of names; undefined for other codes. */
+export function affixOf(code: string): { at: 'start' | 'end'; text: string } | undefined {
+  const found = /^(\*?)([^*]+)(\*?)$/.exec(code.toLowerCase());
+  if (!found || found[1] === found[3]) return undefined;
+  return { at: found[3] ? 'start' : 'end', text: found[2]! };
+}
+
+/** Whether the name of a path, without its ending, begins or ends so. */
+export function fitsAffix({ at, text }: { at: 'start' | 'end'; text: string }, path: string): boolean {
+  const name = path.slice(path.lastIndexOf('/') + 1).toLowerCase();
+  const dot = name.lastIndexOf('.');
+  const stem = dot > 0 ? name.slice(0, dot) : name;
+  return stem.length > text.length && (at === 'start' ? stem.startsWith(text) : stem.endsWith(text));
+}
+
 /** The words of a path that may be codes: its steps, their names without endings, and what signs part. */
 export function wordsOfPath(path: string): string[] {
   const steps = path.split('/');

@@ -1,3 +1,4 @@
+export { commonAffixes, type Affix } from './affixes';
 export { Catalogue, SORTS, type CatalogueRow, type Sort } from './catalogue';
 export {
   columnOver,
@@ -22,7 +23,16 @@ export {
 export { factOf, type FactColumn } from './facts';
 export { folderAt, type Folder } from './folders';
 export { fitsPattern } from './glob';
-export { codesOfJson, codesOfRows, wordsOfPath, type Code, type IdTable } from './id-table';
+export { HashIndex, hashReferences, type HashReference } from './hash-references';
+export {
+  affixOf,
+  codesOfJson,
+  codesOfRows,
+  fitsAffix,
+  wordsOfPath,
+  type Code,
+  type IdTable,
+} from './id-table';
 export { LineSearch } from './line-search';
 export {
   aboutListing,
@@ -35,4 +45,5 @@ export {
   type ListingOptions,
 } from './listing';
 export { mergeListings, MOST_ARCHIVES, type CatalogueColumns } from './merge';
+export { namesakesOf } from './namesakes';
 export { parseQuery, STATES, type Condition, type State, type Term } from './query';

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { scriptShelf } from '../scripts';
+import { scriptById, scriptShelf } from '../scripts';
 import type { FolderFile, FolderWalk } from './folder-files';
 import { withNested } from './known-names';
 import type { ArchiveOutcome } from './look-into';
@@ -47,6 +47,7 @@ export function findingsOf(
   folder: string,
   { files, links, closed }: FolderWalk,
   outcomes: readonly ArchiveOutcome[],
+  told: readonly Evidence[],
 ): Findings {
   const notes = [
     ...levelNotes(folder, files, outcomes),
@@ -57,36 +58,46 @@ export function findingsOf(
     ...accessNotes(files, links, closed),
   ];
   return {
-    versions: versionsOf(folder, files, outcomes),
+    versions: [...versionsOfHeads(outcomes), ...told],
     notes,
     files: files.length,
     bytes: files.reduce((sum, { size }) => sum + size, 0),
   };
 }
 
-function versionsOf(
-  folder: string,
-  files: readonly FolderFile[],
-  outcomes: readonly ArchiveOutcome[],
-): Evidence[] {
+/** "Hold, Peatfire 3" tells of an engine with its version. */
+const engineOf = (title: string): RegExpExecArray | null =>
+  /,\s*([\p{L}][\p{L}\d .'-]*?)\s*(\d[\d.]*)?$/u.exec(title);
+
+/** The version that the script of an archive is for, as far as its title says. */
+export function versionOfScript(id: string): string | undefined {
+  const engine = engineOf(scriptById(id)?.title ?? '');
+  return engine?.[2] && `${engine[1]} ${engine[2]}`;
+}
+
+/** Versions that the heads of archives tell. */
+function versionsOfHeads(outcomes: readonly ArchiveOutcome[]): Evidence[] {
   const found: Evidence[] = [];
   const byScript = new Map<string, string[]>();
   for (const { script, path: name } of outcomes)
     if (!byScript.get(script)?.push(name)) byScript.set(script, [name]);
-  const engines = new Set<string>();
-  for (const shelved of scriptShelf()) {
-    // "Hold, Peatfire 3" tells of an engine with its version; such words are looked for in programs then.
-    const engine = /,\s*([\p{L}][\p{L}\d .'-]*?)\s*(\d[\d.]*)?$/u.exec(shelved.script.title);
-    if (engine) engines.add(engine[1]!);
-    const names = byScript.get(shelved.id);
-    if (!names || !engine?.[2]) continue;
+  for (const [id, names] of byScript) {
+    const what = versionOfScript(id);
+    if (!what) continue;
     found.push({
-      what: `${engine[1]} ${engine[2]}`,
+      what,
       file: names[0]!,
       byteOffset: 0,
-      how: `${names.length === 1 ? 'its head is' : `its head and that of ${names.length - 1} more are`} what the script "${shelved.script.title}" describes`,
+      how: `${names.length === 1 ? 'its head is' : `its head and that of ${names.length - 1} more are`} what the script "${scriptById(id)!.title}" describes`,
     });
   }
+  return found;
+}
+
+/** Versions that programs and the texts beside them tell; the names of engines are looked for that scripts speak of. */
+export function versionsOfFiles(folder: string, files: readonly FolderFile[]): Evidence[] {
+  const found: Evidence[] = [];
+  const engines = new Set(scriptShelf().flatMap(({ script }) => engineOf(script.title)?.[1] ?? []));
   const programs = files.filter((file) => isProgramFile(folder, file)).sort((a, b) => b.size - a.size);
   for (const { path: name } of programs.slice(0, MOST_PROGRAMS))
     for (const version of versionsInProgram(path.join(folder, name), [...engines]))

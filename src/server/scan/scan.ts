@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { NameList } from '@/core/archive';
+import { fitsVersion } from '@/core/keys';
 import { KeyRow, NameListRow, ArchiveRow, models } from '@/db';
 import { readListingAbout } from '@/platform/node/catalogue-files';
 import { presentGame } from '../games';
 import type { JobContext } from '../job-context';
 import { refreshShelf, scriptById } from '../scripts';
 import { storageFolder } from '../storage';
-import { findingsOf } from './findings';
+import { findingsOf, versionOfScript, versionsOfFiles } from './findings';
 import { walkFolder, type FolderFile } from './folder-files';
 import { digestOfNames, knownNames, withNested } from './known-names';
 import {
@@ -46,7 +47,13 @@ export async function scanGame(
   const game = await presentGame(gameId);
   refreshShelf();
   const keys = (await KeyRow.findAll({ where: { gameId }, order: [['id', 'ASC']] })).map(
-    ({ id, label, bytes, tiedTo }): TaskKey => ({ id, label, bytes: new Uint8Array(bytes), tiedTo }),
+    ({ id, label, bytes, tiedTo, version }) => ({
+      id,
+      label,
+      bytes: new Uint8Array(bytes),
+      tiedTo,
+      version,
+    }),
   );
   const chosen = new Map(
     (await ArchiveRow.findAll({ where: { gameId }, attributes: ['path', 'chosenScript'] })).flatMap(
@@ -59,14 +66,18 @@ export async function scanGame(
     lists.filter(({ origin }) => origin === 'guessed').flatMap(({ names }) => names.split('\n')),
   );
   const walk = walkFolder(game.folder, chosen, job);
+  const told = versionsOfFiles(game.folder, walk.files);
   const listings = storageFolder('catalogues', String(gameId));
   const givenDigest = digestOfNames(given);
   const archives = walk.files.filter(({ script }) => script !== undefined);
+  const versions = told.map(({ what }) => what);
+  const keysFor = ({ script }: FolderFile): readonly TaskKey[] =>
+    keys.filter(({ version }) => fitsVersion(version, [versionOfScript(script!) ?? [], ...versions].flat()));
   const taskOf = (file: FolderFile, namesDigest: string): ArchiveTask => ({
     folder: game.folder,
     path: file.path,
     script: file.script!,
-    keys,
+    keys: keysFor(file),
     listings,
     stamp: stampOf(game.folder, file),
     givenDigest,
@@ -115,7 +126,7 @@ export async function scanGame(
       for (const outcome of await lookAll(again, all)) outcomes.set(outcome.path, outcome);
     }
     const found = archives.map(({ path }) => outcomes.get(path)!);
-    const findings = findingsOf(game.folder, walk, found);
+    const findings = findingsOf(game.folder, walk, found, told);
     return await saveScan(gameId, { walk, found, findings, listings }, job);
   } finally {
     await threads?.close();

@@ -1,6 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { enqueueSnackbar } from 'notistack';
+import { useEffect } from 'react';
 import type { EntryRecord } from '@/server/catalogue';
 import { api } from '../api';
 import { folderOf, nameOf, number } from '../format';
@@ -22,6 +24,21 @@ export function EntryLinks({ gameId, archiveId, index, path, onShow }: Props) {
   const ask = useAction(() =>
     api.post(`games/${gameId}/jobs`, { kind: 'search-inside', text: path.replace(/\.[^./]*$/, '') }),
   );
+  useEffect(() => {
+    const step = (by: number) => (): void => {
+      const { length } = data?.namesakes ?? [];
+      const next = data?.namesakes[by > 0 ? 0 : length - 1];
+      if (next) onShow(next.archiveId, next.index);
+      else enqueueSnackbar('No other folder has an entry of this name.');
+    };
+    const [on, back] = [step(1), step(-1)];
+    window.addEventListener('zero-latch-namesake', on);
+    window.addEventListener('zero-latch-namesake-back', back);
+    return () => {
+      window.removeEventListener('zero-latch-namesake', on);
+      window.removeEventListener('zero-latch-namesake-back', back);
+    };
+  }, [data, onShow]);
   if (!data) return null;
   const list = (title: string, entries: readonly EntryRecord[]) =>
     entries.length > 0 && (
@@ -60,7 +77,19 @@ export function EntryLinks({ gameId, archiveId, index, path, onShow }: Props) {
     );
   return (
     <>
+      {list('Same name in other folders', data.namesakes)}
       {list('Refers to', data.refersTo)}
+      {data.byHash > 0 && (
+        <Box sx={{ color: 'ink2', fontSize: 12.5 }}>
+          {number(data.byHash)} of them by the hash of their name
+        </Box>
+      )}
+      {data.byChance !== null && (
+        <Box sx={{ color: 'ink2', fontSize: 12.5, mt: 1 }}>
+          Hashes of 32 bits are not looked for here: {data.byChance.toFixed(1)} of its numbers would be one by
+          chance.
+        </Box>
+      )}
       {data.missing.length > 0 && (
         <Box component="section" aria-label="Refers to what is not there" sx={{ mt: 2 }}>
           <Head>Refers to what no open archive has</Head>

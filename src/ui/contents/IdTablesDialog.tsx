@@ -6,13 +6,17 @@ import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import IconButton from '@mui/material/IconButton';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
 import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
+import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { IdTableView } from '@/server/id-tables';
 import { api } from '../api';
 import { plural } from '../format';
 import { useAction } from '../queries';
+import { Affixes } from './Affixes';
 
 interface Added {
   count: number;
@@ -43,6 +47,7 @@ export function IdTablesDialog({
         { variant: doubled.length > 0 ? 'warning' : 'default', autoHideDuration: 9000 },
       ),
   );
+  const [tab, setTab] = useState<'tables' | 'affixes'>('tables');
   const remove = useAction((id: number) => api.remove(`games/${gameId}/id-tables/${id}`));
   const drop = useDropzone({
     noClick: true,
@@ -51,9 +56,20 @@ export function IdTablesDialog({
   });
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle sx={{ fontSize: 17 }}>Id tables</DialogTitle>
+      <DialogTitle sx={{ fontSize: 17, pb: 0 }}>Codes and names</DialogTitle>
+      <Tabs
+        value={tab}
+        onChange={(_event, next: typeof tab) => setTab(next)}
+        sx={{ px: 3, borderBottom: 1, borderColor: 'line' }}
+        slotProps={{ indicator: { sx: { bgcolor: 'brass', height: 3 } } }}
+      >
+        <Tab value="tables" label="Id tables" />
+        <Tab value="affixes" label="Beginnings and ends" />
+      </Tabs>
       <DialogContent>
+        {tab === 'affixes' && <Affixes gameId={gameId} />}
         <Box
+          hidden={tab !== 'tables'}
           {...drop.getRootProps()}
           sx={{ outline: drop.isDragActive ? '2px dashed' : 'none', outlineColor: 'brass' }}
         >

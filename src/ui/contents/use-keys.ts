@@ -43,6 +43,8 @@ export function useContentsKeys(keys: Keys): void {
         e: now.extract,
         r: tell('replace'),
         b: tell('bytes'),
+        n: tell('namesake'),
+        N: tell('namesake-back'),
         Escape: now.clear,
       };
       const action = actions[event.key];

@@ -10,6 +10,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['↑ ↓', 'move through the list'],
   ['Space', 'play a sound, or enlarge a picture'],
   ['x', 'pick the entry, or put it back'],
+  ['n, N', 'next or previous entry of the same name in another folder'],
   ['e', 'extract what is picked, or the entry'],
   ['r', 'replace the entry'],
   ['b', 'show the bytes'],

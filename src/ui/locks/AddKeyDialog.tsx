@@ -9,7 +9,7 @@ import { enqueueSnackbar } from 'notistack';
 import { useForm } from 'react-hook-form';
 import { api } from '../api';
 import { plural } from '../format';
-import { useAction, useGame } from '../queries';
+import { useAction, useFindings, useGame } from '../queries';
 
 /** Takes keys in any common spelling; each is tried on every locked archive at once. */
 export function AddKeyDialog({
@@ -22,11 +22,13 @@ export function AddKeyDialog({
   onClose: () => void;
 }) {
   const { data: game } = useGame(gameId);
+  const { data: findings } = useFindings(gameId);
+  const versions = [...new Set((findings?.versions ?? []).map(({ what }) => what))].slice(0, 6);
   const { register, handleSubmit, reset, formState, setError } = useForm({
-    defaultValues: { text: '', label: '', tiedTo: '' },
+    defaultValues: { text: '', label: '', tiedTo: '', version: '' },
   });
   const add = useAction(
-    (input: { text: string; label: string; tiedTo: string }) =>
+    (input: { text: string; label: string; tiedTo: string; version: string }) =>
       api.post<{ added: number; known: number }>(`games/${gameId}/keys`, input),
     ({ added, known }) => {
       enqueueSnackbar(
@@ -77,6 +79,23 @@ export function AddKeyDialog({
             {...register('tiedTo', { maxLength: 500 })}
             helperText="Left empty, it is tried on all."
           />
+          <TextField
+            fullWidth
+            margin="dense"
+            label="Only for version"
+            {...register('version', { maxLength: 120 })}
+            slotProps={{ htmlInput: { list: 'told-versions' } }}
+            helperText={
+              versions.length > 0
+                ? `Files here tell: ${versions.join(', ')}. Left empty, it is tried on every version.`
+                : 'Left empty, it is tried on every version.'
+            }
+          />
+          <datalist id="told-versions">
+            {versions.map((version) => (
+              <option key={version} value={version} />
+            ))}
+          </datalist>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>

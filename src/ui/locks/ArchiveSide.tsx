@@ -1,4 +1,5 @@
 'use client';
+import ContentCopyRounded from '@mui/icons-material/ContentCopyRounded';
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import DownloadRounded from '@mui/icons-material/DownloadRounded';
 import Box from '@mui/material/Box';
@@ -10,6 +11,7 @@ import Select from '@mui/material/Select';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
+import { enqueueSnackbar } from 'notistack';
 import type { ArchiveView } from '@/server/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
@@ -160,6 +162,11 @@ function Tries({ gameId, archive }: { gameId: number; archive: ArchiveView }) {
 function Keyring({ gameId }: { gameId: number }) {
   const { data: keys = [] } = useKeys(gameId);
   const remove = useAction((id: number) => api.remove(`games/${gameId}/keys/${id}`));
+  const copy = useAction(
+    (id: number) => api.get<{ hex: string }>(`games/${gameId}/keys/${id}`),
+    ({ hex }) =>
+      void navigator.clipboard.writeText(hex).then(() => enqueueSnackbar('The key is on the clipboard.')),
+  );
   return (
     <Box component="section" aria-label="Keyring">
       <Typography variant="h2">Keyring</Typography>
@@ -177,11 +184,15 @@ function Keyring({ gameId }: { gameId: number }) {
             <Box sx={{ fontSize: 12.5, color: 'ink2', overflowWrap: 'anywhere' }}>
               {key.origin}
               {key.tiedTo && `, for ${key.tiedTo} only`}
+              {key.version && `, for version ${key.version} only`}
             </Box>
             <Box sx={{ fontSize: 12.5, color: key.opens.length > 0 ? 'good' : 'ink2' }}>
               {key.opens.length > 0 ? `opens ${plural(key.opens.length, 'archive')}` : 'opens nothing here'}
             </Box>
           </Box>
+          <IconButton size="small" aria-label={`Copy ${key.label}`} onClick={() => copy.mutate(key.id)}>
+            <ContentCopyRounded sx={{ fontSize: 16 }} />
+          </IconButton>
           <IconButton size="small" aria-label={`Remove ${key.label}`} onClick={() => remove.mutate(key.id)}>
             <DeleteOutlineRounded fontSize="small" />
           </IconButton>

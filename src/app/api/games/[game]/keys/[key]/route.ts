@@ -1,8 +1,12 @@
 import { enqueue } from '@/server/jobs';
-import { removeKey } from '@/server/keyring';
+import { keyInHex, removeKey } from '@/server/keyring';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
-export const DELETE = route(GameParams.extend({ key: Id }), async ({ params }) => {
+const Params = GameParams.extend({ key: Id });
+
+/** The key itself, asked for by hand; lists show only its ends. */
+export const GET = route(Params, async ({ params }) => ({ hex: await keyInHex(params.game, params.key) }));
+export const DELETE = route(Params, async ({ params }) => {
   await removeKey(params.game, params.key);
   return enqueue('scan', 'Lock what the key opened', { gameId: params.game });
 });
