@@ -5,7 +5,7 @@ export type Kind = (typeof KINDS)[number];
 const ENDINGS: Readonly<Partial<Record<Kind, string>>> = {
   picture: 'sheet png jpg jpeg webp bmp tga dds gif ktx ktx2 psd ora tif tiff ico avif',
   sound: 'wav ogg opus mp3 flac m4a aac aif aiff',
-  film: 'mp4 webm mkv avi mov ogv spool',
+  film: 'mp4 webm mkv avi mov ogv ivf spool',
   model: 'glb gltf obj stl ply fbx dae form gait',
   text: 'txt lines json csv tsv xml yaml yml ini cfg md scene lua html css js log names toml po srt vtt',
   archive: 'zip tar gz xz bz2 zst hold 7z cpio',
@@ -40,6 +40,7 @@ const HEADS: readonly { at: number; text: string; type: HeadType }[] = [
   { at: 0, text: 'ID3', type: { kind: 'sound', ending: 'mp3' } },
   { at: 0, text: 'GIF8', type: { kind: 'picture', ending: 'gif' } },
   { at: 0, text: '\x1aE\xdf\xa3', type: { kind: 'film', ending: 'mkv' } },
+  { at: 0, text: 'DKIF', type: { kind: 'film', ending: 'ivf' } },
   { at: 4, text: 'ftyp', type: { kind: 'film', ending: 'mp4' } },
   { at: 0, text: 'glTF', type: { kind: 'model', ending: 'glb' } },
   { at: 0, text: 'PK\x03\x04', type: { kind: 'archive', ending: 'zip' } },

@@ -1,11 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { kindOfPath, type Kind } from '../archive';
+import { commonAffixes } from './affixes';
 import { Catalogue, SORTS } from './catalogue';
 import { findRows, pageOf, placeOf, totalsOf, type FindContext } from './find';
 import { folderAt } from './folders';
+import { HashIndex, hashReferences } from './hash-references';
 import { FLAG, ListingBuilder, packListing, unpackListing, type Listing } from './listing';
 import { mergeListings } from './merge';
+import { namesakesOf } from './namesakes';
 import { parseQuery } from './query';
 
 interface Given {
@@ -316,5 +319,108 @@ describe('a search', () => {
     const mask = findRows(catalogue, { folder: '', terms: parseQuery('cape'), archive: 0 }, names(2));
     const rows = pageOf(catalogue, mask, { sort: 'size', isDescending: true, offset: 0, limit: 9 });
     expect(rows.map((row) => catalogue.at(row).size)).toEqual([5000, 70]);
+  });
+});
+
+describe('names that belong together', () => {
+  const catalogue = of(
+    [
+      entry('voice/en/odd/vo_greeting.wav'),
+      entry('voice/de/odd/vo_greeting.wav'),
+      entry('voice/fr/odd/vo_greeting.wav'),
+      entry('voice/fr/odd/not_vo_greeting.wav'),
+      entry('boats/skiff_hull.sheet'),
+      entry('boats/punt_hull.sheet'),
+      entry('boats/7_9.sheet'),
+      entry('boats/8_9.sheet'),
+    ],
+    [entry('voice/de/odd/vo_greeting.wav')],
+  );
+  catalogue.settle([0, 1]);
+  const row = (path: string): number => catalogue.stack(path)[0]!;
+
+  test('namesakes are those in other folders that answer, in the order of paths', () => {
+    const found = namesakesOf(catalogue, row('voice/en/odd/vo_greeting.wav'));
+    expect(found.map((at) => catalogue.path(at))).toEqual([
+      'voice/de/odd/vo_greeting.wav',
+      'voice/fr/odd/vo_greeting.wav',
+    ]);
+    expect(catalogue.columns.archives[found[0]!]).toBe(1);
+    expect(namesakesOf(catalogue, row('boats/punt_hull.sheet'))).toEqual([]);
+  });
+
+  test('beginnings and ends are counted once a path, digits alone are none', () => {
+    expect(commonAffixes(catalogue, 10)).toEqual([
+      { affix: '*_greeting', count: 4, kind: 'sound', example: 'voice/de/odd/vo_greeting.wav' },
+      { affix: 'vo_*', count: 3, kind: 'sound', example: 'voice/de/odd/vo_greeting.wav' },
+      { affix: '*_hull', count: 2, kind: 'picture', example: 'boats/punt_hull.sheet' },
+    ]);
+    expect(commonAffixes(catalogue, 1)).toHaveLength(1);
+  });
+});
+
+describe('references by hash', () => {
+  const wide = '00afa0c1d2e3f405';
+  const narrow = '00000000deadbeef';
+  const catalogue = of([entry('a.sheet', 1, wide), entry('b.sheet', 1, narrow), entry('c.sheet')]);
+  catalogue.settle([0]);
+  const index = new HashIndex(catalogue);
+  const row = (path: string): number => catalogue.stack(path)[0]!;
+
+  test('are found in both byte orders at multiples of four', () => {
+    const bytes = Buffer.alloc(48, 0x11);
+    bytes.writeBigUInt64LE(BigInt(`0x${wide}`), 4);
+    bytes.writeUInt32BE(0xdeadbeef, 20);
+    expect(hashReferences(bytes, index, 10).found).toEqual([
+      { row: row('a.sheet'), byteOffset: 4 },
+      { row: row('b.sheet'), byteOffset: 20 },
+    ]);
+    const other = Buffer.alloc(16);
+    other.writeBigUInt64BE(BigInt(`0x${wide}`), 8);
+    expect(hashReferences(other, index, 10).found).toEqual([{ row: row('a.sheet'), byteOffset: 8 }]);
+  });
+
+  test('in noise there are none', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 4000 }), (noise) => {
+        expect(hashReferences(noise, index, 10).found).toEqual([]);
+      }),
+    );
+  });
+
+  test('hashes of 32 bits are left out where chance would find some, and that is said', () => {
+    const many = of(
+      Array.from({ length: 4000 }, (_, i) =>
+        entry(`n${i}`, 1, (0x80000000 + i * 77_777).toString(16).padStart(16, '0')),
+      ),
+    );
+    many.settle([0]);
+    const bytes = Buffer.alloc(4 << 16);
+    bytes.writeUInt32LE(0x80000000, 0);
+    const large = hashReferences(bytes, new HashIndex(many), 10);
+    expect(large.found).toEqual([]);
+    expect(large.byChance).toBeGreaterThan(0.05);
+    expect(hashReferences(bytes.subarray(0, 64), new HashIndex(many), 10).found).toHaveLength(1);
+  });
+
+  test('every hash is found again, and no other', () => {
+    const halves = fc.tuple(
+      fc.integer({ min: 1 << 20, max: 0xffffffff }),
+      fc.integer({ min: 1 << 20, max: 0xffffffff }),
+    );
+    fc.assert(
+      fc.property(fc.uniqueArray(halves, { maxLength: 60, selector: String }), halves, (given, other) => {
+        const hex = (half: number): string => half.toString(16).padStart(8, '0');
+        const all = of(given.map(([high, low], i) => entry(`e${i}`, 1, hex(high) + hex(low))));
+        all.settle([0]);
+        const made = new HashIndex(all);
+        for (const [high, low] of given) {
+          const at = made.find(high, low);
+          expect(all.at(at).hash).toBe(hex(high) + hex(low));
+        }
+        const known = given.some(([high, low]) => high === other[0] && low === other[1]);
+        expect(made.find(...other) >= 0).toBe(known);
+      }),
+    );
   });
 });

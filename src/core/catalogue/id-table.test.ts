@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { codesOfJson, codesOfRows, wordsOfPath } from './id-table';
+import { affixOf, codesOfJson, codesOfRows, fitsAffix, wordsOfPath } from './id-table';
 
 describe('id tables', () => {
   test('rows by their titles, in whatever place', () => {
@@ -76,4 +76,22 @@ describe('id tables', () => {
       'odd',
       '03',
     ]));
+});
+
+describe('codes for beginnings and ends of names', () => {
+  test.each([
+    ['vo_*', 'voice/en/vo_hello.wav', true],
+    ['VO_*', 'voice/en/vo_hello.wav', true],
+    ['vo_*', 'voice/en/hello_vo_.wav', false],
+    ['*_hull', 'boats/skiff_hull.sheet', true],
+    ['*_hull', 'boats/skiff_hull_wet.sheet', false],
+    ['*_hull', 'boats/_hull.sheet', false],
+    ['*.n', 'a/rock.n.dds', true],
+  ])('%s for %s: %s', (code, path, fits) => {
+    expect(fitsAffix(affixOf(code)!, path)).toBe(fits);
+  });
+
+  test('other codes say nothing of that', () => {
+    for (const code of ['hull', '*', '**', '*a*', 'a*b']) expect(affixOf(code)).toBeUndefined();
+  });
 });

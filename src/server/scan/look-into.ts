@@ -13,6 +13,7 @@ import {
 } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
 import { FLAG, listArchive, ListingBuilder, type Listing } from '@/core/catalogue';
+import { tellsOf } from '@/core/media/head';
 import type { Script } from '@/core/script';
 import { writeListing } from '@/platform/node/catalogue-files';
 import { companionsOf } from '@/platform/node/companions';
@@ -76,6 +77,8 @@ export interface ArchiveOutcome {
   readonly unnamed: number;
   /** Nothing in it has any bytes: the index without what it is an index of. */
   readonly isEmptyHanded: boolean;
+  /** What the script says that its head tells. */
+  readonly tells: readonly (readonly [title: string, value: string])[];
   /** Other files that belong to it. */
   readonly companions: readonly { path: string; size: number; modifiedMs: number }[];
   readonly listing: string;
@@ -144,6 +147,7 @@ const goneOutcome = ({ path, script, listings }: ArchiveTask, error: Error): Arc
   hashing: false,
   unnamed: 0,
   isEmptyHanded: false,
+  tells: [],
   companions: [],
   listing: `${listings}/${listingName(path)}`,
   size: 0,
@@ -221,6 +225,7 @@ function lookIntoSource(
       ...counts,
       fieldsHeld: archive?.fieldsHeld ?? 0,
       hashing: script.entries.some(({ hashing }) => hashing !== undefined),
+      tells: archive ? tellsOf(archive) : [],
       companions: archive ? companionFiles(task, archive) : [],
       listing: listingFile,
       size: place.size,

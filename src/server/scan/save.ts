@@ -32,6 +32,7 @@ export interface ArchiveFacts {
   readonly unnamed?: number;
   readonly problems?: number;
   readonly isEmptyHanded?: boolean;
+  readonly tells?: ArchiveOutcome['tells'];
 }
 
 /** What a catalogue file says of itself: its archives by number, and what they were listed from. */
@@ -125,8 +126,8 @@ async function installedPaths(gameId: number): Promise<Set<string>> {
 }
 
 function factsOf(outcome: ArchiveOutcome, modifiedMs: number) {
-  const { tries, companions, unnamed, problems, isEmptyHanded } = outcome;
-  const facts: ArchiveFacts = { tries, companions, unnamed, problems, isEmptyHanded };
+  const { tries, companions, unnamed, problems, isEmptyHanded, tells } = outcome;
+  const facts: ArchiveFacts = { tries, companions, unnamed, problems, isEmptyHanded, tells };
   return {
     path: outcome.path,
     size: outcome.size,

@@ -18,16 +18,16 @@ async function fetchBytes(url: string, chunk: number): Promise<Uint8Array> {
 }
 
 /** The plain bytes of an entry of any size, in rows of sixteen; what is in sight is fetched. */
-export function BytesView({ url, size }: { url: string; size: number }) {
+export function BytesView({ url, size, across = ACROSS }: { url: string; size: number; across?: number }) {
   const box = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
-    count: Math.ceil(size / ACROSS),
+    count: Math.ceil(size / across),
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
     overscan: 20,
   });
   const items = rows.getVirtualItems();
-  const chunks = [...new Set(items.map(({ index }) => Math.floor((index * ACROSS) / CHUNK)))];
+  const chunks = [...new Set(items.map(({ index }) => Math.floor((index * across) / CHUNK)))];
   const loaded = useQueries({
     queries: chunks.map((chunk) => ({
       queryKey: ['bytes', url, chunk],
@@ -46,13 +46,13 @@ export function BytesView({ url, size }: { url: string; size: number }) {
       sx={{ height: '100%', overflow: 'auto', fontSize: 12.5 }}
       className="mono"
     >
-      <Box sx={{ height: rows.getTotalSize(), position: 'relative', minWidth: 640 }}>
+      <Box sx={{ height: rows.getTotalSize(), position: 'relative', minWidth: 40 * across }}>
         {items.map(({ index, start }) => {
-          const offset = index * ACROSS;
+          const offset = index * across;
           const chunk = Math.floor(offset / CHUNK);
           const bytes = loaded[chunks.indexOf(chunk)]?.data?.subarray(
             offset - chunk * CHUNK,
-            offset - chunk * CHUNK + ACROSS,
+            offset - chunk * CHUNK + across,
           );
           return (
             <Box
@@ -75,8 +75,8 @@ export function BytesView({ url, size }: { url: string; size: number }) {
                   ? [...bytes]
                       .map((byte) => hex(byte, 2))
                       .join(' ')
-                      .padEnd(ACROSS * 3 - 1)
-                  : '…'.padEnd(ACROSS * 3 - 1)}
+                      .padEnd(across * 3 - 1)
+                  : '…'.padEnd(across * 3 - 1)}
               </span>
               <Box component="span" sx={{ color: 'good' }}>
                 {bytes ? [...bytes].map(printable).join('') : ''}

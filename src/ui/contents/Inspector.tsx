@@ -179,14 +179,33 @@ function Look({
       />
     );
   if (look.sort === 'problem') return <Failed error={look.message} />;
+  if (look.sort === 'film' && PLAYED.test(data.path))
+    return (
+      <Box
+        component="video"
+        controls
+        preload="metadata"
+        src={`${url}/raw?${version}`}
+        aria-label={`Film ${nameOf(data.path)}`}
+        sx={{ width: '100%', borderRadius: 1, bgcolor: 'muteBack' }}
+      />
+    );
+  if (look.sort !== 'large')
+    return (
+      <Box sx={{ height: 190, border: 1, borderColor: 'line', borderRadius: 1, p: 1 }}>
+        <BytesView url={`${url}/bytes`} size={Math.min(data.size, MOST_BYTES_SHOWN)} across={8} />
+      </Box>
+    );
   return (
     <Box sx={{ p: 2, border: 1, borderColor: 'line', borderRadius: 1, color: 'ink2' }}>
-      {look.sort === 'large'
-        ? 'It is too large to be shown here. Extract it, or look at its bytes.'
-        : spelledHead(look) || 'Nothing is known about this kind of data. Its bytes are below.'}
+      It is too large to be shown here. Extract it, or look at its bytes.
     </Box>
   );
 }
+
+/** Films that a browser can play as they are. */
+const PLAYED = /\.(mp4|m4v|webm|mkv|mov)$/i;
+const MOST_BYTES_SHOWN = 1 << 16;
 
 function Title({ data }: { data: EntryDetail }) {
   const { path, hash, index, labels, guessed } = data;

@@ -100,6 +100,9 @@ function ArchiveFacts({
             archive.facts.unnamed
               ? ['Nameless', `${number(archive.facts.unnamed)} known by their hash only`]
               : undefined,
+            ...(archive.facts.tells ?? [])
+              .filter(([title]) => title !== 'entries')
+              .map(([title, value]) => [title, value] as const),
             archive.facts.companions && archive.facts.companions.length > 0
               ? ['With', archive.facts.companions.map(({ path }) => path).join(', ')]
               : undefined,

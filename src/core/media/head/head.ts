@@ -62,6 +62,6 @@ export interface TextHead {
   readonly encoding: string;
   readonly lineEnds: string;
   readonly lines: number;
-  /** The first line with anything in it, cut to a row's length. */
+  /** How it begins, in one line. */
   readonly first: string;
 }

@@ -9,8 +9,8 @@ export function tellsOf({ script, context, entries }: Archive): (readonly [strin
   return script.tells.flatMap(({ title, value }) => {
     try {
       const found = bare(value.run(context, entries[0]?.row));
-      if (typeof found === 'number') return [[title, String(Math.round(found * 1000) / 1000)] as const];
-      if (typeof found === 'bigint' || typeof found === 'boolean') return [[title, String(found)] as const];
+      if (typeof found === 'number' || typeof found === 'bigint' || typeof found === 'boolean')
+        return [[title, String(found)] as const];
       return isTextual(found) ? [[title, asText(found).slice(0, MOST_LENGTH)] as const] : [];
     } catch (error) {
       // What is only shown must not keep the rest from being shown.

@@ -47,7 +47,11 @@ const MOST_FIRST_LENGTH = 160;
 
 /** What a text tells of itself in a list. */
 export function textHead({ encoding, lineEnds, text }: TextFacts): TextHead {
-  const first = /\S.*/.exec(text)?.[0].slice(0, MOST_FIRST_LENGTH).trimEnd() ?? '';
+  const first = text
+    .slice(0, 4 * MOST_FIRST_LENGTH)
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, MOST_FIRST_LENGTH);
   return { sort: 'text', encoding, lineEnds, lines: linesOf(text), first };
 }
 

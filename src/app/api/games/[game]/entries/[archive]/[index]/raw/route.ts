@@ -1,28 +1,54 @@
 import { Readable } from 'node:stream';
 import { typeOfHead } from '@/core/archive';
+import { sliceOf } from '@/core/bytes';
 import { streamOf } from '@/server/extraction';
-import { openedEntry } from '@/server/opened';
 import { firstBytes } from '@/server/heads';
+import { openedEntry } from '@/server/opened';
 import { EntryParams, route } from '@/app/api/route-kit';
 
-const AUDIO: Record<string, string> = {
+/** What a player in the page can play; nothing that a browser would run. */
+const PLAYED: Record<string, string> = {
   wav: 'audio/wav',
   ogg: 'audio/ogg',
   mp3: 'audio/mpeg',
   flac: 'audio/flac',
+  mp4: 'video/mp4',
+  mkv: 'video/webm',
 };
 
-/** The plain bytes as a download, or as sound for the player; never as anything that a browser would run. */
-export const GET = route(EntryParams, async ({ params }) => {
+/** The plain bytes as a download, or for the player; a part of them where a range is asked for (RFC 9110, section 14). */
+export const GET = route(EntryParams, async ({ params, request }) => {
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
   const ref = archive.plain(entry);
-  const type = AUDIO[typeOfHead(firstBytes(ref, 64))?.ending ?? ''];
+  const type = PLAYED[typeOfHead(firstBytes(ref, 64))?.ending ?? ''];
   const name = encodeURIComponent(entry.path.split('/').pop()!);
-  return new Response(Readable.toWeb(streamOf(ref)) as ReadableStream, {
+  const headers = {
+    'accept-ranges': 'bytes',
+    'content-type': type ?? 'application/octet-stream',
+    'content-disposition': `${type ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
+  };
+  const range = rangeOf(request.headers.get('range'), ref.length);
+  if (range === 'outside')
+    return new Response(null, { status: 416, headers: { 'content-range': `bytes */${ref.length}` } });
+  const [from, to] = range ?? [0, ref.length];
+  const part = sliceOf(ref, from, to - from);
+  return new Response(Readable.toWeb(streamOf(part)) as ReadableStream, {
+    status: range ? 206 : 200,
     headers: {
-      'content-type': type ?? 'application/octet-stream',
-      'content-length': String(ref.length),
-      'content-disposition': `${type ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
+      ...headers,
+      'content-length': String(part.length),
+      ...(range && { 'content-range': `bytes ${from}-${to - 1}/${ref.length}` }),
     },
   });
 });
+
+/** One range of bytes, to before the end; what is asked for in another way is sent whole. */
+function rangeOf(asked: string | null, length: number): readonly [number, number] | 'outside' | undefined {
+  const found = /^bytes=(\d{0,15})-(\d{0,15})$/.exec(asked ?? '');
+  if (!found || (found[1] === '' && found[2] === '')) return undefined;
+  if (found[1] === '') return [Math.max(0, length - Number(found[2])), length];
+  const from = Number(found[1]);
+  if (from >= length) return 'outside';
+  const to = found[2] === '' ? length : Math.min(length, Number(found[2]) + 1);
+  return to > from ? [from, to] : undefined;
+}
