@@ -115,7 +115,10 @@ class OpenedArchive implements Archive {
     options.onReading?.(this.context);
     const reader = new RecordReader(script, this.context, budget);
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
-    const read = new EntryReader(this.context, options, (entry) => this.plain(entry).length);
+    const read = new EntryReader(this.context, options, (entry) =>
+      // One whose bytes cannot be had does not keep the others from being read.
+      entry.problem ? entry.storedSize : this.plain(entry).length,
+    );
     for (const group of script.entries) read.readGroup(group);
     this.listed = read;
     this.context.payloads = {

@@ -6,6 +6,8 @@ import path from 'node:path';
 import { writeHold } from '../../../demo/world/hold-writer';
 import { NameList } from '@/core/archive';
 import { readListing } from '@/platform/node/catalogue-files';
+import { keepScript } from '../scripts';
+import { findingsOf } from './findings';
 import { lookInto, type ArchiveOutcome, type TaskKey } from './look-into';
 
 let folder: string;
@@ -27,12 +29,17 @@ const keyOf = (id: number, bytes: Buffer, tiedTo = ''): TaskKey => ({
   tiedTo,
 });
 
-const look = (name: string, keys: readonly TaskKey[] = [], names = ''): ArchiveOutcome =>
+const look = (
+  name: string,
+  keys: readonly TaskKey[] = [],
+  names = '',
+  script = 'hold-peatfire-3',
+): ArchiveOutcome =>
   lookInto(
     {
       folder,
       path: name,
-      script: 'hold-peatfire-3',
+      script,
       keys,
       listings: path.join(folder, 'listings'),
       stamp: '',
@@ -42,6 +49,30 @@ const look = (name: string, keys: readonly TaskKey[] = [], names = ''): ArchiveO
     },
     NameList.parse(names),
   );
+/** A table of places alone, as those have that keep the bytes in a second file. */
+const INDEX_SCRIPT = `
+format script: 1
+title: Bare index
+recognise:
+  - { at: 0, text: IDX1 }
+byte order: little
+records:
+  head:
+    tag: { type: text(4), fixed: IDX1 }
+    count: { type: u32, derived: count(rows) }
+  row:
+    name: text(8)
+    place: { type: u32, derived: place(payload) }
+    size: { type: u32, derived: size(payload) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: 8, count: head.count }
+entries:
+  each: rows
+  path: trimmed(name) + '.txt'
+  payload: { at: place, size: size }
+`;
+
 const paths = ({ listing }: ArchiveOutcome): string[] =>
   new TextDecoder().decode(readListing(listing).lines).split('\n').slice(0, -1);
 
@@ -89,6 +120,30 @@ describe('looking into an archive', () => {
     expect(named).toMatchObject({ named: 1, unnamed: 1 });
     const { flags } = readListing(named.listing);
     expect([...flags].filter((flag) => flag & 4).length).toBe(1);
+  });
+
+  test('an index whose payload lies nowhere is marked, one with its payload is not', () => {
+    const { id } = keepScript(INDEX_SCRIPT);
+    const index = (name: string, place: number, size: number): void => {
+      const head = Buffer.from('IDX1\x02\0\0\0', 'latin1');
+      const row = (title: string, at: number): Buffer => {
+        const bytes = Buffer.alloc(16);
+        bytes.write(title);
+        bytes.writeUInt32LE(at, 8);
+        bytes.writeUInt32LE(size, 12);
+        return bytes;
+      };
+      const rows = [row('keel', place), row('mast', place + size)];
+      fs.writeFileSync(path.join(folder, name), Buffer.concat([head, ...rows, Buffer.alloc(40, 7)]));
+    };
+    index('full.index', 40, 20);
+    index('bare.index', 4000, 200);
+    const full = look('full.index', [], '', id);
+    expect(full).toMatchObject({ state: 'open', entries: 2, problems: 0, isEmptyHanded: false });
+    const bare = look('bare.index', [], '', id);
+    expect(bare).toMatchObject({ state: 'open', entries: 2, problems: 2, isEmptyHanded: true });
+    const { notes } = findingsOf(folder, { files: [], links: [], closed: [] }, [full, bare], []);
+    expect(notes).toMatchObject([{ what: expect.stringContaining('bare.index') }]);
   });
 
   test('one that has gone, or is cut, is said and stops nothing', () => {

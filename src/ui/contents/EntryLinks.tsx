@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { enqueueSnackbar } from 'notistack';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import type { EntryRecord } from '@/server/catalogue';
 import { api } from '../api';
 import { folderOf, nameOf, number } from '../format';
@@ -24,13 +24,17 @@ export function EntryLinks({ gameId, archiveId, index, path, onShow }: Props) {
   const ask = useAction(() =>
     api.post(`games/${gameId}/jobs`, { kind: 'search-inside', text: path.replace(/\.[^./]*$/, '') }),
   );
+  // A step that was asked for before it was known where to.
+  const asked = useRef(0);
   useEffect(() => {
     const step = (by: number) => (): void => {
-      const { length } = data?.namesakes ?? [];
-      const next = data?.namesakes[by > 0 ? 0 : length - 1];
+      asked.current = data ? 0 : by;
+      if (!data) return;
+      const next = data.namesakes.at(by > 0 ? 0 : -1);
       if (next) onShow(next.archiveId, next.index);
       else enqueueSnackbar('No other folder has an entry of this name.');
     };
+    if (data && asked.current !== 0) step(asked.current)();
     const [on, back] = [step(1), step(-1)];
     window.addEventListener('zero-latch-namesake', on);
     window.addEventListener('zero-latch-namesake-back', back);

@@ -33,21 +33,18 @@ const TALL_ROW = 52;
 /** Columns of a lens: its own in place of those that every entry has. */
 function gridOf({ columns }: Lens): string {
   const own = columns.length > 0 ? columns.map(({ width }) => width).join(' ') : '72px 92px';
-  return `30px 26px minmax(0, 1fr) auto ${own} 72px 116px`;
+  return `30px 26px minmax(0, 1fr) auto 72px ${own} 116px`;
 }
 
 /** What the rows can be put in the order of; sizes begin with the largest. */
 const HEADS = [
   { sort: 'path', title: 'Path', first: 'up' },
   { sort: 'name', title: 'Name', first: 'up' },
+  { sort: 'size', title: 'Size', first: 'down' },
   { sort: 'stored', title: 'Stored', first: 'down' },
   { sort: 'modified', title: 'Changed', first: 'down' },
-  { sort: 'size', title: 'Size', first: 'down' },
   { sort: 'archive', title: 'Archive', first: 'up' },
 ] as const;
-
-/** Those that give way to the columns of a lens. */
-const GENERAL = new Set<string>(['stored', 'modified']);
 
 /** Rows of entries; only those in sight are made, however many there are. */
 export function EntryList(props: ListProps) {
@@ -134,9 +131,7 @@ function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' |
       </Box>
     );
   };
-  const [byPath, byName, ...others] = HEADS;
-  const general = others.filter(({ sort: by }) => GENERAL.has(by));
-  const always = others.filter(({ sort: by }) => !GENERAL.has(by));
+  const [byPath, byName, bySize, byStored, byChange, byArchive] = HEADS;
   return (
     <Box
       sx={{
@@ -158,13 +153,14 @@ function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' |
         {head(byName, 'left')}
       </Box>
       <span />
-      {lens.columns.length === 0 && general.map((at) => head(at, 'right'))}
+      {head(bySize, 'right')}
+      {lens.columns.length === 0 && [byStored, byChange].map((at) => head(at, 'right'))}
       {lens.columns.map(({ title }) => (
         <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
           {title}
         </Box>
       ))}
-      {always.map((at) => head(at, 'right'))}
+      {head(byArchive, 'right')}
     </Box>
   );
 }
@@ -241,6 +237,7 @@ const EntryRow = memo(function EntryRow({
           <span className="small">{item.tags.join(' ')}</span>
         ) : null}
       </div>
+      <div className="size">{bytes(item.size)}</div>
       {lens.columns.length === 0 && <div className="size small">{bytes(item.storedSize)}</div>}
       {lens.columns.length === 0 && (
         <div className="size small">{item.modified ? day(item.modified) : ''}</div>
@@ -250,7 +247,6 @@ const EntryRow = memo(function EntryRow({
           {head ? value(head) : ''}
         </div>
       ))}
-      <div className="size">{bytes(item.size)}</div>
       <div className="mono size archive">{item.archive === '.' ? 'loose' : nameOf(item.archive)}</div>
     </div>
   );

@@ -56,7 +56,7 @@ export const LENSES: readonly Lens[] = [
     kind: 'picture',
     title: 'Pictures',
     columns: [
-      column('Size', 96, 'picture', ({ width, height }) => `${width} x ${height}`),
+      column('Texels', 96, 'picture', ({ width, height }) => `${width} x ${height}`),
       column('Codec', 72, 'picture', ({ layout }) => layout),
     ],
   },
