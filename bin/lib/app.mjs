@@ -39,7 +39,7 @@ export function buildPages(root, say) {
 /** Bundles the worker and its threads: one file each starts and runs faster than many that are translated one by one. */
 function bundleJobs(root) {
   const target = path.join(root, 'node_modules', '.cache', 'zero-latch', `jobs-${process.pid}`);
-  const parts = ['worker', 'reporter', 'key-search-thread', 'scan-thread'];
+  const parts = ['worker', 'reporter', 'key-search-thread', 'scan-thread', 'look-thread'];
   const result = spawnSync(
     process.execPath,
     ['bin/lib/bundle.mjs', '--packages-outside', target, ...parts.map((part) => `src/jobs/${part}.ts`)],
@@ -133,9 +133,10 @@ export async function startApp({
       children.push(child);
       return child;
     };
-    launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
     const jobs = bundleJobs(root);
     onEnd.push(() => fs.rmSync(jobs, { recursive: true, force: true }));
+    env.ZERO_LATCH_THREADS = jobs;
+    launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
     const worker = () => launch('worker', [path.join(jobs, 'worker.mjs')]);
     worker();
     const address = `http://127.0.0.1:${port}`;

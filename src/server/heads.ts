@@ -16,6 +16,7 @@ import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { pictureScriptFor, tellingScriptFor } from './scripts';
+import { hasLookThread, lookBeside } from './look-threads';
 import { keysWith, openedEntry, stampOfEntry } from './opened';
 import { UserError } from './user-error';
 
@@ -64,7 +65,11 @@ async function keptHead(gameId: number, archiveId: number, index: number): Promi
     const stamp = stampOfEntry(gameId, row, entry);
     const known = kept.get(stamp);
     if (known) return known;
-    const head = await readHead(gameId, archive, entry);
+    const beside =
+      hasLookThread() && row.sort !== 'loose'
+        ? await lookBeside({ sort: 'head', gameId, archiveId, index })
+        : undefined;
+    const head = beside && 'head' in beside ? beside.head : await readHead(gameId, archive, entry);
     if (kept.size >= MOST_KEPT) kept.clear();
     kept.set(stamp, head);
     return head;

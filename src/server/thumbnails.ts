@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
+import type { ArchiveRow } from '@/db';
+import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry, stampOfEntry } from './opened';
 import { entryPixels, toPng } from './preview';
 import { storageFolder } from './storage';
@@ -22,9 +24,22 @@ export async function thumbnail(
   } catch {
     // Not made yet.
   }
-  const png = await toPng(await entryPixels(gameId, archiveId, index), 'colour', most);
+  const png = await made({ gameId, archiveId, index }, row, most);
   const temporary = `${file}.${randomUUID()}`;
   fs.writeFileSync(temporary, png);
   fs.renameSync(temporary, file);
   return new Uint8Array(png);
+}
+
+/** The catalogue, which loose files are found by, is not held a second time beside the server. */
+async function made(
+  { gameId, archiveId, index }: { gameId: number; archiveId: number; index: number },
+  { sort }: ArchiveRow,
+  most: number,
+): Promise<Uint8Array> {
+  if (hasLookThread() && sort !== 'loose') {
+    const answer = await lookBeside({ sort: 'thumbnail', gameId, archiveId, index, most });
+    if ('png' in answer) return answer.png;
+  }
+  return toPng(await entryPixels(gameId, archiveId, index), 'colour', most);
 }

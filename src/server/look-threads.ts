@@ -1,0 +1,81 @@
+import path from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
+import type { Head } from '@/core/media/head';
+import { UserError } from './user-error';
+
+interface Which {
+  readonly gameId: number;
+  readonly archiveId: number;
+  readonly index: number;
+}
+export type LookTask = Which &
+  ({ readonly sort: 'thumbnail'; readonly most: number } | { readonly sort: 'head' });
+
+export interface ToLookThread {
+  readonly id: number;
+  readonly task: LookTask;
+}
+
+export type FromLookThread = { readonly id: number } & (
+  | { readonly png: Uint8Array }
+  | { readonly head: Head }
+  | { readonly format: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } }
+  | { readonly user: { readonly status: UserError['status']; readonly message: string } }
+  | { readonly failure: string }
+);
+
+interface Waiting {
+  readonly resolve: (answer: FromLookThread) => void;
+  readonly reject: (error: Error) => void;
+}
+
+interface Running {
+  readonly worker: Worker;
+  readonly waiting: Map<number, Waiting>;
+}
+
+declare global {
+  var zeroLatchLookThread: Running | undefined;
+  var zeroLatchLookCount: number | undefined;
+}
+
+/** Where the application's threads lie; undefined where it runs without them, as in tests of single parts. */
+const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
+
+export const hasLookThread = (): boolean => folder() !== undefined;
+
+/** Hands a look at an entry to the thread beside the server. Errors come back as they were thrown there. */
+export async function lookBeside(
+  task: LookTask,
+): Promise<Extract<FromLookThread, { png: unknown } | { head: unknown }>> {
+  const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
+  const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
+  const answer = await new Promise<FromLookThread>((resolve, reject) => {
+    waiting.set(id, { resolve, reject });
+    worker.postMessage({ id, task } satisfies ToLookThread);
+  });
+  if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
+  if ('user' in answer) throw new UserError(answer.user.status, answer.user.message);
+  if ('failure' in answer) throw new Error(answer.failure);
+  return answer;
+}
+
+function start(): Running {
+  const worker = new Worker(path.join(folder()!, 'look-thread.mjs'));
+  const waiting = new Map<number, Waiting>();
+  worker.on('message', (answer: FromLookThread) => {
+    waiting.get(answer.id)?.resolve(answer);
+    waiting.delete(answer.id);
+  });
+  // One that ends, as for want of memory, is started anew by the next look.
+  const ended = (error: Error): void => {
+    if (globalThis.zeroLatchLookThread?.worker === worker) globalThis.zeroLatchLookThread = undefined;
+    for (const { reject } of waiting.values()) reject(error);
+    waiting.clear();
+  };
+  worker.on('error', ended);
+  worker.on('exit', () => ended(new Error('The thread that looks at entries ended.')));
+  worker.unref();
+  return { worker, waiting };
+}
