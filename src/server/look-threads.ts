@@ -1,5 +1,4 @@
-import path from 'node:path';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import type { Head } from '@/core/media/head';
 import { UserError } from './user-error';
@@ -62,7 +61,9 @@ export async function lookBeside(
 }
 
 function start(): Running {
-  const worker = new Worker(path.join(folder()!, 'look-thread.mjs'));
+  // Asked for by name, since the bundler of the pages would want to bundle what the thread runs.
+  const { Worker: Thread } = process.getBuiltinModule('node:worker_threads');
+  const worker = new Thread(`${folder()!}/look-thread.mjs`);
   const waiting = new Map<number, Waiting>();
   worker.on('message', (answer: FromLookThread) => {
     waiting.get(answer.id)?.resolve(answer);

@@ -11,7 +11,14 @@ export function bytes(count: number): string {
   return `${value.toFixed(value < 10 ? 1 : 0)} ${units[unit]}`;
 }
 
-export const number = (value: number): string => value.toLocaleString('en-GB');
+// Made once: each call of toLocaleString makes one anew, which lists with thousands of numbers feel.
+const numbers = new Intl.NumberFormat('en-GB');
+const days = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+
+export const number = (value: number): string => numbers.format(value);
+
+/** A day out of seconds since 1970. */
+export const day = (seconds: number): string => days.format(seconds * 1000);
 
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${number(count)} ${count === 1 ? one : many}`;

@@ -3,8 +3,6 @@ import CloseRounded from '@mui/icons-material/CloseRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Chip from '@mui/material/Chip';
-import Tab from '@mui/material/Tab';
-import Tabs from '@mui/material/Tabs';
 import NextLink from 'next/link';
 import { enqueueSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -22,6 +20,7 @@ import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
 import { LENSES } from './lenses';
+import { LensTabs } from './LensTabs';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
@@ -94,6 +93,10 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     setCursor(-1);
     setView(change);
   };
+  const latestNarrow = useRef(narrow);
+  useEffect(() => {
+    latestNarrow.current = narrow;
+  });
   const extractNow = (): void => {
     const current = entries.at(cursor);
     if (picks.size > 0) setExtracting([...picks.values()]);
@@ -115,6 +118,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
 
   const onSort = (sort: string, order: string): void =>
     narrow({ sort: sort === 'path' ? '' : sort, order: order === 'up' ? '' : order });
+  const onKind = useCallback((kind: string) => latestNarrow.current({ kind }), []);
   const list = {
     lens: LENSES.find(({ kind }) => kind === view.kind) ?? LENSES[0]!,
     sort: view.sort,
@@ -145,39 +149,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             bgcolor: 'panel',
           }}
         >
-          <Tabs
-            value={view.kind}
-            onChange={(_event, kind: string) => narrow({ kind })}
-            sx={{ flex: 1, minHeight: 42 }}
-            aria-label="Lens"
-            slotProps={{ indicator: { sx: { bgcolor: 'brass', height: 3 } } }}
-          >
-            {LENSES.map(({ kind, title }) => (
-              <Tab
-                key={kind}
-                value={kind}
-                sx={{
-                  minHeight: 42,
-                  minWidth: 0,
-                  px: 1.4,
-                  color: 'ink2',
-                  '&.Mui-selected': { color: 'text.primary', fontWeight: 700 },
-                }}
-                label={
-                  <span>
-                    {title}{' '}
-                    <Box component="span" sx={{ fontSize: 12, color: 'ink2', fontWeight: 400 }}>
-                      {number(
-                        kind === ''
-                          ? Object.values(entries.kinds).reduce((a, b) => a + b, 0)
-                          : (entries.kinds[kind] ?? 0),
-                      )}
-                    </Box>
-                  </span>
-                }
-              />
-            ))}
-          </Tabs>
+          <LensTabs kind={view.kind} kinds={entries.kinds} onKind={onKind} />
         </Box>
         <Box
           sx={{

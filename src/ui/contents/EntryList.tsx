@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef, type CSSProperties } from 'react';
 import type { Head } from '@/core/media/head';
-import { bytes, folderOf, nameOf } from '../format';
+import { bytes, day, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { KindIcon } from './KindIcon';
 import type { Lens } from './lenses';
@@ -58,6 +58,8 @@ export function EntryList(props: ListProps) {
     overscan: 12,
   });
   const items = rows.getVirtualItems();
+  // Rows that leave the sight become those that enter it: to fill one anew costs less than to make one.
+  const pool = 2 ** Math.ceil(Math.log2(items.length + 1));
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => onRange(first, last), [first, last, onRange]);
@@ -81,7 +83,7 @@ export function EntryList(props: ListProps) {
           {items.map(({ index, start }) => {
             const item = entries.at(index);
             return (
-              <div key={index} className="slot" style={{ transform: `translateY(${start}px)` }}>
+              <div key={index % pool} className="slot" style={{ transform: `translateY(${start}px)` }}>
                 {item ? (
                   <EntryRow
                     index={index}
@@ -287,6 +289,3 @@ const ROWS = {
 
 /** What people call it: the user's own name first, then those of an id table. */
 const called = ({ alias, labels }: EntryItem): string => [alias, ...labels].filter(Boolean).join(', ');
-
-const day = (seconds: number): string =>
-  new Date(seconds * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });

@@ -9,6 +9,8 @@ export type { EntryItem };
 /** Entries that are fetched at a time. */
 export const PAGE = 200;
 
+const NO_KINDS = {};
+
 export interface Entries {
   readonly total: number;
   readonly bytes: number;
@@ -37,7 +39,7 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
   return {
     total: head.data?.total ?? 0,
     bytes: head.data?.bytes ?? 0,
-    kinds: head.data?.kinds ?? {},
+    kinds: head.data?.kinds ?? NO_KINDS,
     facts: head.data?.facts ?? [],
     loaded: head.data !== undefined,
     error: head.error,

@@ -1,0 +1,11 @@
+import { chromium } from '@playwright/test';
+const b = await chromium.launch({ executablePath:'/usr/bin/chromium', args:['--no-sandbox','--use-angle=swiftshader','--enable-unsafe-swiftshader'] });
+const page = await b.newPage({ viewport:{width:1280,height:800} });
+await page.goto('http://127.0.0.1:4400/games/5/contents');
+const list = page.getByRole('listbox',{name:'Entries'}); await list.getByRole('option').first().waitFor(); await page.waitForTimeout(2000);
+const c = await page.context().newCDPSession(page); await c.send('Profiler.enable'); await c.send('Profiler.setSamplingInterval',{interval:300}); await c.send('Profiler.start');
+await list.evaluate(async (box)=>{ const step=(by)=>new Promise(r=>requestAnimationFrame(()=>{box.scrollTop+=by;r();})); for(let i=0;i<100;i++)await step(120); for(let i=0;i<100;i++)await step(600); for(let i=1;i<=50;i++)await step(box.scrollHeight/60); });
+const { profile } = await c.send('Profiler.stop'); await b.close();
+const self={}; const dt=profile.timeDeltas; const byId=new Map(profile.nodes.map(n=>[n.id,n]));
+profile.samples.forEach((id,i)=>{ const n=byId.get(id); const k=n.callFrame.functionName+' '+n.callFrame.url.split('/').pop().slice(0,14)+':'+n.callFrame.columnNumber; self[k]=(self[k]||0)+dt[i]/1000; });
+const parent=new Map(); profile.nodes.forEach(n=>(n.children||[]).forEach(c=>parent.set(c,n.id))); const chains={}; profile.samples.forEach((id,i)=>{ let n=byId.get(id); const nm=n.callFrame.functionName; if(nm!=='getBoundingClientRect'&&!(nm===''&&n.callFrame.columnNumber===69)) return; let s=nm; for(let k=0,p=id;k<7&&(p=parent.get(p));k++){const q=byId.get(p).callFrame; s+=' < '+(q.functionName||'anon')+'@'+q.url.split('/').pop().slice(0,8)+':'+q.columnNumber;} chains[s]=(chains[s]||0)+dt[i]/1000; }); console.log(Object.entries(chains).sort((a,b)=>b[1]-a[1]).slice(0,6).map(([k,v])=>v.toFixed(0)+' '+k).join('\n'));

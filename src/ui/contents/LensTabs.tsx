@@ -1,0 +1,51 @@
+'use client';
+import Box from '@mui/material/Box';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import { memo } from 'react';
+import { number } from '../format';
+import { LENSES } from './lenses';
+
+/** The lenses with how many entries each shows. Kept from being made anew while one scrolls: tabs measure themselves then. */
+export const LensTabs = memo(function LensTabs({
+  kind,
+  kinds,
+  onKind,
+}: {
+  kind: string;
+  kinds: Readonly<Record<string, number>>;
+  onKind: (kind: string) => void;
+}) {
+  const all = Object.values(kinds).reduce((a, b) => a + b, 0);
+  return (
+    <Tabs
+      value={kind}
+      onChange={(_event, next: string) => onKind(next)}
+      sx={{ flex: 1, minHeight: 42 }}
+      aria-label="Lens"
+      slotProps={{ indicator: { sx: { bgcolor: 'brass', height: 3 } } }}
+    >
+      {LENSES.map(({ kind: value, title }) => (
+        <Tab
+          key={value}
+          value={value}
+          sx={{
+            minHeight: 42,
+            minWidth: 0,
+            px: 1.4,
+            color: 'ink2',
+            '&.Mui-selected': { color: 'text.primary', fontWeight: 700 },
+          }}
+          label={
+            <span>
+              {title}{' '}
+              <Box component="span" sx={{ fontSize: 12, color: 'ink2', fontWeight: 400 }}>
+                {number(value === '' ? all : (kinds[value] ?? 0))}
+              </Box>
+            </span>
+          }
+        />
+      ))}
+    </Tabs>
+  );
+});
