@@ -28,6 +28,9 @@ import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
 import { PAGE, useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
 
+/** How long the list rests before pages far away are fetched. */
+const REST_MS = 80;
+
 /** One tree under the load order, lenses, search, and an inspector. */
 export function ContentsScreen({ gameId }: { gameId: number }) {
   const [view, setView] = useContentsView();
@@ -64,11 +67,21 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     [setView],
   );
   // Whole pages, so that the screen is not made anew for every row that comes into sight.
+  const fetched = useRef(0);
+  const far = useRef<ReturnType<typeof setTimeout>>(undefined);
   const onRange = useCallback((first: number, last: number) => {
     const from = Math.floor(first / PAGE) * PAGE;
     const to = Math.ceil((last + 1) / PAGE) * PAGE - 1;
-    setRange((old) => (old[0] === from && old[1] === to ? old : [from, to]));
+    clearTimeout(far.current);
+    const go = (): void => {
+      fetched.current = from;
+      setRange((old) => (old[0] === from && old[1] === to ? old : [from, to]));
+    };
+    // Pages that the bar only flies past are not fetched.
+    if (Math.abs(fetched.current - from) <= 2 * PAGE) go();
+    else far.current = setTimeout(go, REST_MS);
   }, []);
+  useEffect(() => () => clearTimeout(far.current), []);
   const pick = useCallback((item: EntryItem) => {
     setPicks((old) => {
       const next = new Map(old);
@@ -118,7 +131,18 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
 
   const onSort = (sort: string, order: string): void =>
     narrow({ sort: sort === 'path' ? '' : sort, order: order === 'up' ? '' : order });
-  const onKind = useCallback((kind: string) => latestNarrow.current({ kind }), []);
+  // The same from one picture of the screen to the next, so that what takes them is not made anew while one scrolls.
+  const on = useMemo(() => {
+    const change = (view: Parameters<typeof setView>[0]): void => latestNarrow.current(view);
+    return {
+      kind: (kind: string) => change({ kind }),
+      folder: (folder: string) => change({ folder }),
+      search: (search: string) => change({ search }),
+      address: (address: string) => change(viewOfAddress(address)),
+      extract: (item: ExtractItem) => setExtracting([item]),
+      show: (archiveId: number, index: number) => setView({ entry: entryKey({ archiveId, index }) }),
+    };
+  }, [setView]);
   const list = {
     lens: LENSES.find(({ kind }) => kind === view.kind) ?? LENSES[0]!,
     sort: view.sort,
@@ -136,7 +160,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const archive = archives?.find(({ id }) => String(id) === view.archive);
   return (
     <Box sx={{ display: 'flex', height: '100%' }}>
-      <FolderTree gameId={gameId} chosen={view.folder} onChoose={(folder) => narrow({ folder })} />
+      <FolderTree gameId={gameId} chosen={view.folder} onChoose={on.folder} />
       <Box component="main" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <Box
           sx={{
@@ -149,7 +173,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             bgcolor: 'panel',
           }}
         >
-          <LensTabs kind={view.kind} kinds={entries.kinds} onKind={onKind} />
+          <LensTabs kind={view.kind} kinds={entries.kinds} onKind={on.kind} />
         </Box>
         <Box
           sx={{
@@ -162,12 +186,8 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             borderColor: 'line',
           }}
         >
-          <SearchBox inputRef={searchBox} value={view.search} onSearch={(search) => narrow({ search })} />
-          <SearchMenu
-            gameId={gameId}
-            onSearch={(search) => narrow({ search })}
-            onAddress={(address) => narrow(viewOfAddress(address))}
-          />
+          <SearchBox inputRef={searchBox} value={view.search} onSearch={on.search} />
+          <SearchMenu gameId={gameId} onSearch={on.search} onAddress={on.address} />
           <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('inside')}>
             Inside…
           </Button>
@@ -211,7 +231,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               borderColor: 'line',
             }}
           >
-            <Facets facts={entries.facts} search={view.search} onSearch={(search) => narrow({ search })} />
+            <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
           </Box>
         )}
         {entries.error && <Failed error={entries.error} />}
@@ -263,13 +283,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         sx={{ width: 344, flexShrink: 0, borderLeft: 1, borderColor: 'line', bgcolor: 'panel', minHeight: 0 }}
       >
         {chosen ? (
-          <Inspector
-            key={view.entry}
-            gameId={gameId}
-            {...chosen}
-            onExtract={(item) => setExtracting([item])}
-            onShow={(archiveId, index) => setView({ entry: entryKey({ archiveId, index }) })}
-          />
+          <Inspector key={view.entry} gameId={gameId} {...chosen} onExtract={on.extract} onShow={on.show} />
         ) : (
           <Blank title="Nothing chosen">
             Choose an entry to look at it, listen to it or read it. The arrow keys move through the list.
@@ -277,12 +291,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         )}
       </Box>
       {dialog === 'inside' && (
-        <InsideDialog
-          gameId={gameId}
-          view={view}
-          onShow={(archiveId, index) => setView({ entry: entryKey({ archiveId, index }) })}
-          onClose={() => setDialog(undefined)}
-        />
+        <InsideDialog gameId={gameId} view={view} onShow={on.show} onClose={() => setDialog(undefined)} />
       )}
       {dialog === 'tables' && (
         <IdTablesDialog gameId={gameId} chosen={chosen} onClose={() => setDialog(undefined)} />

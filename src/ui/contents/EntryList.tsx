@@ -55,7 +55,7 @@ export function EntryList(props: ListProps) {
     count: entries.total,
     getScrollElement: () => box.current,
     estimateSize: () => height,
-    overscan: 12,
+    overscan: 8,
   });
   const items = rows.getVirtualItems();
   // Rows that leave the sight become those that enter it: to fill one anew costs less than to make one.
@@ -84,21 +84,17 @@ export function EntryList(props: ListProps) {
             const item = entries.at(index);
             return (
               <div key={index % pool} className="slot" style={{ transform: `translateY(${start}px)` }}>
-                {item ? (
-                  <EntryRow
-                    index={index}
-                    item={item}
-                    lens={lens}
-                    head={headAt(index)}
-                    selected={index === selected}
-                    changed={changed.has(`${item.archive}#${item.index}`)}
-                    picked={picks.has(entryKey(item))}
-                    onSelect={onSelect}
-                    onPick={onPick}
-                  />
-                ) : (
-                  <div className="wait">…</div>
-                )}
+                <EntryRow
+                  index={index}
+                  item={item ?? WAITING}
+                  lens={lens}
+                  head={item && headAt(index)}
+                  selected={index === selected}
+                  changed={item !== undefined && changed.has(`${item.archive}#${item.index}`)}
+                  picked={item !== undefined && picks.has(entryKey(item))}
+                  onSelect={onSelect}
+                  onPick={onPick}
+                />
               </div>
             );
           })}
@@ -167,6 +163,13 @@ function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' |
   );
 }
 
+/** Stands in a row until its entry is here. It has the elements of a row, so that nothing is made anew then. */
+const WAITING: EntryItem = {
+  ...{ archiveId: -1, index: -1, path: '…', archive: '', named: true, guessed: false, hash: null },
+  ...{ storedSize: 0, size: 0, modified: null, kind: 'data', problem: false, wins: true },
+  ...{ labels: [], alias: '', tags: [], facts: [] },
+};
+
 /**
  * One row. Plain elements under the list's own styles, kept from being made anew as long as nothing of it changes: while
  * one scrolls, dozens come into sight between two pictures of the screen.
@@ -193,13 +196,14 @@ const EntryRow = memo(function EntryRow({
   onPick: (item: EntryItem) => void;
 }) {
   const people = called(item);
+  const isWaiting = item === WAITING;
   return (
     <div
-      role="option"
-      aria-selected={selected}
-      onClick={() => onSelect(index)}
+      role={isWaiting ? 'presentation' : 'option'}
+      aria-selected={isWaiting ? undefined : selected}
+      onClick={isWaiting ? undefined : () => onSelect(index)}
       title={item.path}
-      className="row"
+      className={isWaiting ? 'row wait' : 'row'}
     >
       <input
         type="checkbox"
@@ -256,7 +260,7 @@ const EntryRow = memo(function EntryRow({
 
 /** Styles of all rows, once for the list. */
 const ROWS = {
-  '& .slot': { position: 'absolute', top: 0, left: 0, right: 0, height: 'var(--row)' },
+  '& .slot': { position: 'absolute', top: 0, left: 0, right: 0, height: 'var(--row)', contain: 'strict' },
   '& .row': {
     height: 'var(--row)',
     display: 'grid',
@@ -284,7 +288,8 @@ const ROWS = {
   '& .size': { textAlign: 'right', fontSize: 13 },
   '& .small': { fontSize: 12.5, color: 'ink2' },
   '& .archive': { color: 'ink2', fontSize: 11.5 },
-  '& .wait': { px: 2, color: 'ink2' },
+  '& .wait > *': { visibility: 'hidden' },
+  '& .wait > .place': { visibility: 'visible', color: 'ink2' },
 } as const;
 
 /** What people call it: the user's own name first, then those of an id table. */

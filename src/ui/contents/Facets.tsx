@@ -1,12 +1,13 @@
 'use client';
 import Box from '@mui/material/Box';
+import { memo } from 'react';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import type { EntryPage } from '@/server/entries';
 import { number } from '../format';
 
 /** Filters by the fields that scripts show of entries; what is chosen goes into the search. */
-export function Facets({
+export const Facets = memo(function Facets({
   facts,
   search,
   onSearch,
@@ -53,4 +54,4 @@ export function Facets({
       </TextField>
     );
   });
-}
+});

@@ -1,7 +1,7 @@
 'use client';
 import ChevronRightRounded from '@mui/icons-material/ChevronRightRounded';
 import Box from '@mui/material/Box';
-import { useMemo, useRef, useState, useEffect } from 'react';
+import { memo, useMemo, useRef, useState, useEffect } from 'react';
 import { Tree, type NodeRendererProps } from 'react-arborist';
 import type { FolderView } from '@/server/entries';
 import { api } from '../api';
@@ -70,7 +70,7 @@ function Row({ node, style }: NodeRendererProps<Folder>) {
 }
 
 /** The folders of all open archives as one tree, as the game sees them. */
-export function FolderTree({
+export const FolderTree = memo(function FolderTree({
   gameId,
   chosen,
   onChoose,
@@ -157,7 +157,7 @@ export function FolderTree({
       </Box>
     </Box>
   );
-}
+});
 
 function nodeAt(tree: readonly Folder[], path: string): Folder | undefined {
   const on = tree.find(({ id }) => path.startsWith(id));

@@ -10,7 +10,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
 import { enqueueSnackbar } from 'notistack';
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { EntryDetail } from '@/server/preview';
 import { bytes, folderOf, hex, nameOf, number, plural } from '../format';
@@ -37,7 +37,7 @@ interface Props {
 }
 
 /** One entry: the thing itself first, then its facts, then which archive answers for its path. */
-export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props) {
+export const Inspector = memo(function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props) {
   const { data, error, refetch } = useEntry(gameId, archiveId, index);
   const { mod, action } = useReplace(gameId);
   const [showBytes, setShowBytes] = useState(false);
@@ -142,7 +142,7 @@ export function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props
       />
     </Box>
   );
-}
+});
 
 function Look({
   data,

@@ -2,13 +2,13 @@
 import SearchRounded from '@mui/icons-material/SearchRounded';
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
-import { useState, type RefObject } from 'react';
+import { memo, useState, type RefObject } from 'react';
 
 /**
  * The search as it is typed. The address follows behind, later when the machine is busy, so what stands in the
  * box is kept here: taken from the address it would lose letters that are typed meanwhile.
  */
-export function SearchBox({
+export const SearchBox = memo(function SearchBox({
   value,
   onSearch,
   inputRef,
@@ -55,4 +55,4 @@ export function SearchBox({
       }}
     />
   );
-}
+});

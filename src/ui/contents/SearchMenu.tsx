@@ -8,7 +8,7 @@ import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
 import Tooltip from '@mui/material/Tooltip';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import type { SavedSearch } from '@/server/saved-searches';
 import { api } from '../api';
 import { useAction } from '../queries';
@@ -49,7 +49,7 @@ export function useRecentSearch(gameId: number, search: string): void {
 }
 
 /** How to search, what was searched for last, and searches that were kept. */
-export function SearchMenu({
+export const SearchMenu = memo(function SearchMenu({
   gameId,
   onSearch,
   onAddress,
@@ -149,4 +149,4 @@ export function SearchMenu({
       </Popover>
     </>
   );
-}
+});

@@ -10,6 +10,7 @@ export type { EntryItem };
 export const PAGE = 200;
 
 const NO_KINDS = {};
+const NO_FACTS: EntryPage['facts'] = [];
 
 export interface Entries {
   readonly total: number;
@@ -33,6 +34,8 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
       queryFn: () =>
         api.get<EntryPage>(`games/${gameId}/entries?${params}&offset=${page * PAGE}&limit=${PAGE}`),
       placeholderData: keepPreviousData,
+      // Pages come whole; to compare each of their rows with what was there would cost more than to draw them.
+      structuralSharing: false,
     })),
   });
   const head = pages[0]!;
@@ -40,7 +43,7 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
     total: head.data?.total ?? 0,
     bytes: head.data?.bytes ?? 0,
     kinds: head.data?.kinds ?? NO_KINDS,
-    facts: head.data?.facts ?? [],
+    facts: head.data?.facts ?? NO_FACTS,
     loaded: head.data !== undefined,
     error: head.error,
     at(index) {
