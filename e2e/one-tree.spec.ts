@@ -151,7 +151,8 @@ test('two levels of a stack are compared, and references are followed', async ({
   await openEntry(page, lanternfen.id, 'text/en/ferry', 'ferry.lines');
   await page.getByRole('button', { name: 'Compare' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByRole('heading')).toContainText(/bytes differ in \d+ places?/);
+  // A line of the amended text has more words; nothing behind it is moved.
+  await expect(dialog.getByRole('heading')).toContainText(/bytes differ in \d places?/);
   await expect(dialog).toContainText('Difference 1 of');
   await page.keyboard.press('Escape');
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { BytesRef } from '../bytes';
+import { alignBytes } from './align';
 import { compareBytes } from './differences';
 
 /** Bytes in pieces of some length, all in one buffer that is used again, as files are read. */
@@ -64,6 +65,56 @@ describe('two things side by side', () => {
           expect(found.differences.some(({ offset, length }) => at >= offset && at < offset + length)).toBe(
             true,
           );
+      }),
+    );
+  });
+});
+
+describe('two things aligned', () => {
+  const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+  const align = (a: string, b: string) => alignBytes(bytes(a), bytes(b), 100).differences;
+
+  test('what was put in or taken out moves nothing behind it', () => {
+    const text = 'The ferry leaves the jetty at dusk, and nobody waits for the widow.';
+    const more = text.replace('at dusk', 'at dusk and at dawn');
+    expect(align(text, more)).toEqual([
+      { offset: text.indexOf(', and'), length: 0, other: { offset: text.indexOf(', and'), length: 12 } },
+    ]);
+    expect(align(more, text)).toEqual([
+      { offset: text.indexOf(', and'), length: 12, other: { offset: text.indexOf(', and'), length: 0 } },
+    ]);
+  });
+
+  test('a byte changed in place is one byte, also among zeros', () => {
+    const a = new Uint8Array(400);
+    const b = a.slice();
+    b[100] = 7;
+    b[300] = 9;
+    expect(alignBytes(a, b, 10).differences).toEqual([
+      { offset: 100, length: 1, other: { offset: 100, length: 1 } },
+      { offset: 300, length: 1, other: { offset: 300, length: 1 } },
+    ]);
+    expect(alignBytes(a, b, 1)).toMatchObject({ hasMore: true, differences: [{ offset: 100 }] });
+  });
+
+  test('differences put into the first one give the second', () => {
+    const piece = fc.uint8Array({ maxLength: 30, max: 3 });
+    const both = fc.array(fc.tuple(piece, piece, piece), { maxLength: 8 });
+    fc.assert(
+      fc.property(both, (parts) => {
+        const join = (of: (part: readonly [Uint8Array, Uint8Array, Uint8Array]) => readonly Uint8Array[]) =>
+          Uint8Array.from(parts.flatMap((part) => of(part).flatMap((one) => [...one])));
+        const a = join(([x, y]) => [x, y]);
+        const b = join(([x, , z]) => [x, z]);
+        const { differences } = alignBytes(a, b, 1000);
+        const out: number[] = [];
+        let at = 0;
+        for (const { offset, length, other } of differences) {
+          out.push(...a.subarray(at, offset), ...b.subarray(other!.offset, other!.offset + other!.length));
+          at = offset + length;
+        }
+        out.push(...a.subarray(at));
+        expect(out).toEqual([...b]);
       }),
     );
   });

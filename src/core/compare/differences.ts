@@ -4,6 +4,8 @@ import type { BytesRef } from '../bytes';
 export interface Difference {
   readonly offset: number;
   readonly length: number;
+  /** What stands there in the second one; at the same offset with the same length where this is not said. */
+  readonly other?: { readonly offset: number; readonly length: number };
 }
 
 export interface Comparison {

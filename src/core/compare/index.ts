@@ -1,1 +1,2 @@
+export { alignBytes } from './align';
 export { compareBytes, type Comparison, type Difference } from './differences';

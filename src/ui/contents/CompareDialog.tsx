@@ -8,7 +8,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Comparison } from '@/core/compare';
+import type { Comparison, Difference } from '@/core/compare';
 import { api } from '../api';
 import { bytes, hex, number, plural } from '../format';
 import { Failed, Loading } from '../kit/Blank';
@@ -51,7 +51,6 @@ export function CompareDialog({
     if (data) setAt((old) => Math.max(0, Math.min(data.differences.length - 1, old + by)));
   };
   const difference = data?.differences[at];
-  const first = Math.max(0, Math.floor((difference?.offset ?? 0) / ACROSS) - ABOVE) * ACROSS;
   return (
     <Dialog
       open
@@ -78,7 +77,7 @@ export function CompareDialog({
             <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1 }}>
               <Box sx={{ flex: 1, color: 'ink2' }}>
                 {difference
-                  ? `Difference ${number(at + 1)} of ${number(data.differences.length)}: ${plural(difference.length, 'byte')} from 0x${hex(difference.offset)}`
+                  ? `Difference ${number(at + 1)} of ${number(data.differences.length)}: ${spelled(difference)}`
                   : `${bytes(data.sizes[0])}, all the same`}
               </Box>
               <Button
@@ -98,7 +97,14 @@ export function CompareDialog({
                 Next
               </Button>
             </Box>
-            <Both gameId={gameId} left={left} right={right} first={first} sizes={data.sizes} />
+            <Both
+              gameId={gameId}
+              left={left}
+              right={right}
+              differences={data.differences}
+              at={at}
+              sizes={data.sizes}
+            />
           </>
         )}
       </DialogContent>
@@ -119,22 +125,101 @@ function useWindow(gameId: number, { archiveId, index }: Compared, first: number
   }).data;
 }
 
+/** What a difference is, in words. */
+function spelled({ offset, length, other = { offset, length } }: Difference): string {
+  const place = `from 0x${hex(offset)}`;
+  if (length === 0) return `${plural(other.length, 'byte')} more on the right ${place}`;
+  if (other.length === 0) return `${plural(length, 'byte')} more on the left ${place}`;
+  return other.length === length
+    ? `${plural(length, 'byte')} ${place}`
+    : `${plural(length, 'byte')} ${place}, on the right ${number(other.length)}`;
+}
+
+/** A byte of one side, or the gap that the other side has more; with whether it differs. */
+interface Cell {
+  readonly place: number | undefined;
+  readonly differs: boolean;
+}
+
+/** The cells of both sides from some rows above a difference on, what belongs together beside each other. */
+function cellsFrom(
+  differences: readonly Difference[],
+  at: number,
+  sizes: readonly [number, number],
+): readonly [Cell[], Cell[]] {
+  const shown = differences[at];
+  const start = shown?.offset ?? 0;
+  const otherStart = shown?.other?.offset ?? start;
+  const above = Math.min(ABOVE * ACROSS, start, otherStart);
+  let [a, b] = [start - above, otherStart - above];
+  // Differences that lie above the one that is shown end somewhere in what stands above it.
+  let next = differences.findIndex(({ offset, length }) => offset + length > a);
+  if (next < 0) next = differences.length;
+  const [left, right]: [Cell[], Cell[]] = [[], []];
+  const put = (inA: boolean, inB: boolean, differs: boolean): void => {
+    left.push({ place: inA ? a++ : undefined, differs });
+    right.push({ place: inB ? b++ : undefined, differs });
+  };
+  while (left.length < WINDOW && (a < sizes[0] || b < sizes[1])) {
+    const difference = differences[next];
+    if (!difference || a < difference.offset) {
+      put(a < sizes[0], b < sizes[1], !difference && (a >= sizes[0] || b >= sizes[1]));
+      continue;
+    }
+    const { offset, length, other = { offset, length } } = difference;
+    while (left.length < WINDOW && (a < offset + length || b < other.offset + other.length))
+      put(a < Math.min(sizes[0], offset + length), b < Math.min(sizes[1], other.offset + other.length), true);
+    next++;
+  }
+  return [left, right];
+}
+
 function Both({
   gameId,
   left,
   right,
-  first,
+  differences,
+  at,
   sizes,
 }: {
   gameId: number;
   left: Compared;
   right: Compared;
-  first: number;
+  differences: readonly Difference[];
+  at: number;
   sizes: readonly [number, number];
 }) {
-  const a = useWindow(gameId, left, first, sizes[0]);
-  const b = useWindow(gameId, right, first, sizes[1]);
-  const side = (own: Uint8Array | undefined, other: Uint8Array | undefined, of: Compared, size: number) => (
+  const [leftCells, rightCells] = cellsFrom(differences, at, sizes);
+  const firstOf = (cells: readonly Cell[]): number =>
+    cells.find(({ place }) => place !== undefined)?.place ?? 0;
+  const a = useWindow(gameId, left, firstOf(leftCells), sizes[0]);
+  const b = useWindow(gameId, right, firstOf(rightCells), sizes[1]);
+  return (
+    <Box role="region" aria-label="Both entries" sx={{ display: 'flex', gap: 3 }}>
+      <Side of={left} size={sizes[0]} cells={leftCells} bytes={a} />
+      <Side of={right} size={sizes[1]} cells={rightCells} bytes={b} />
+    </Box>
+  );
+}
+
+const printable = (byte: number | undefined): string =>
+  byte === undefined ? ' ' : byte >= 32 && byte < 127 ? String.fromCharCode(byte) : '·';
+
+function Side({
+  of,
+  size,
+  cells,
+  bytes: own,
+}: {
+  of: Compared;
+  size: number;
+  cells: readonly Cell[];
+  bytes: Uint8Array | undefined;
+}) {
+  const first = cells.find(({ place }) => place !== undefined)?.place ?? 0;
+  const byteOf = ({ place }: Cell): number | undefined =>
+    place === undefined ? undefined : own?.[place - first];
+  return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
       <Box className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere' }}>
         {of.path}
@@ -142,46 +227,41 @@ function Both({
       <Box className="mono" sx={{ color: 'ink2', mb: 1, overflowWrap: 'anywhere' }}>
         {of.archive}, {bytes(size)}
       </Box>
-      {Array.from({ length: ROWS }, (_, row) => (
-        <Box key={row} className="mono" sx={{ display: 'flex', gap: 1.5, fontSize: 12.5, height: 19 }}>
-          <Box sx={{ color: 'ink2' }}>{hex(first + row * ACROSS)}</Box>
-          <Box sx={{ whiteSpace: 'pre' }}>
-            {Array.from({ length: ACROSS }, (_unused, i) => {
-              const place = row * ACROSS + i;
-              const byte = own?.[place];
-              const isOther = byte !== other?.[place];
-              return (
-                <Box
-                  key={i}
-                  component="span"
-                  sx={{
-                    px: 0.35,
-                    ...(isOther && {
-                      bgcolor: 'lookBack',
-                      fontWeight: 700,
-                      outline: 1,
-                      outlineColor: 'brass',
-                    }),
-                  }}
-                >
-                  {byte === undefined ? '  ' : hex(byte, 2)}
-                </Box>
-              );
-            })}
+      {Array.from({ length: Math.ceil(cells.length / ACROSS) }, (_, row) => {
+        const inRow = cells.slice(row * ACROSS, (row + 1) * ACROSS);
+        const address = inRow.find(({ place }) => place !== undefined)?.place;
+        return (
+          <Box key={row} className="mono" sx={{ display: 'flex', gap: 1.5, fontSize: 12.5, height: 19 }}>
+            <Box sx={{ color: 'ink2', width: 62 }}>{address === undefined ? '' : hex(address)}</Box>
+            <Box sx={{ whiteSpace: 'pre' }}>
+              {inRow.map((cell, i) => {
+                const byte = byteOf(cell);
+                return (
+                  <Box
+                    key={i}
+                    component="span"
+                    data-differs={cell.differs || undefined}
+                    sx={{
+                      px: 0.35,
+                      ...(cell.differs && {
+                        bgcolor: 'lookBack',
+                        fontWeight: 700,
+                        outline: 1,
+                        outlineColor: 'brass',
+                      }),
+                    }}
+                  >
+                    {byte === undefined ? '  ' : hex(byte, 2)}
+                  </Box>
+                );
+              })}
+            </Box>
+            <Box sx={{ color: 'ink2', whiteSpace: 'pre' }}>
+              {inRow.map((cell) => printable(byteOf(cell))).join('')}
+            </Box>
           </Box>
-          <Box sx={{ color: 'ink2', whiteSpace: 'pre' }}>
-            {[...(own?.subarray(row * ACROSS, (row + 1) * ACROSS) ?? [])]
-              .map((byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : '·'))
-              .join('')}
-          </Box>
-        </Box>
-      ))}
-    </Box>
-  );
-  return (
-    <Box role="region" aria-label="Both entries" sx={{ display: 'flex', gap: 3 }}>
-      {side(a, b, left, sizes[0])}
-      {side(b, a, right, sizes[1])}
+        );
+      })}
     </Box>
   );
 }

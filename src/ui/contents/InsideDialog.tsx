@@ -11,7 +11,7 @@ import { useState } from 'react';
 import type { JobView } from '@/server/jobs';
 import type { InsideResult } from '@/server/search-inside';
 import { api } from '../api';
-import { hex as hexOf, nameOf } from '../format';
+import { folderOf, hex as hexOf, nameOf } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { useAction, useJobs } from '../queries';
 import type { ContentsView } from './url-state';
@@ -112,7 +112,10 @@ export function InsideDialog({
                 className="mono"
                 sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
               >
-                {nameOf(hit.path)}
+                {nameOf(hit.path)}{' '}
+                <Box component="span" sx={{ color: 'ink2', fontWeight: 400 }}>
+                  {folderOf(hit.path)}
+                </Box>
               </Box>
               <Box className="mono" sx={{ color: 'ink2' }}>
                 0x{hexOf(hit.byteOffset, 6)}
