@@ -13,6 +13,8 @@ export {
   ModRow,
   models,
   NameListRow,
+  PickListRow,
+  RecipeRow,
   SavedSearchRow,
   TrialRow,
   type ArchiveSort,

@@ -3,6 +3,7 @@ import { Umzug } from 'umzug';
 import { first } from './migrations/001-first';
 import { oneTree } from './migrations/002-one-tree';
 import { keyVersions } from './migrations/003-key-versions';
+import { recipes } from './migrations/004-recipes';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -10,7 +11,7 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions];
+const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions, recipes];
 
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;

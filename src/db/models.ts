@@ -119,6 +119,23 @@ export class SavedSearchRow extends Row<SavedSearchRow> {
   declare createdAt: CreationOptional<Date>;
 }
 
+export class PickListRow extends Row<PickListRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  /** Paths, a line each. */
+  declare paths: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class RecipeRow extends Row<RecipeRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare title: string;
+  declare recipe: unknown;
+  declare createdAt: CreationOptional<Date>;
+}
+
 export class ModRow extends Row<ModRow> {
   declare id: CreationOptional<number>;
   declare gameId: number;
@@ -185,6 +202,8 @@ export class JobRow extends Row<JobRow> {
   declare result: CreationOptional<unknown>;
   declare error: CreationOptional<string | null>;
   declare cancelAsked: CreationOptional<boolean>;
+  /** Whether what is asked to stop is to go on later. */
+  declare pauseAsked: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
   declare endedAt: CreationOptional<Date | null>;
 }
@@ -282,6 +301,8 @@ export function models(): Sequelize {
     { id, ...game, title: TEXT, address: TEXT, createdAt: created },
     sequelize,
   );
+  init(PickListRow, 'pick_lists', { id, ...game, title: TEXT, paths: TEXT, createdAt: created }, sequelize);
+  init(RecipeRow, 'recipes', { id, ...game, title: TEXT, recipe: JSONB, createdAt: created }, sequelize);
   init(
     ArchiveRow,
     'archives',
@@ -374,6 +395,7 @@ export function models(): Sequelize {
       result: JSONB,
       error: TEXT,
       cancelAsked: { type: BOOLEAN, defaultValue: false },
+      pauseAsked: { type: BOOLEAN, defaultValue: false },
       createdAt: created,
       endedAt: DATE,
     },

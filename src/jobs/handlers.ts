@@ -5,6 +5,7 @@ import { installBuild, restoreGame } from '@/server/installations';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
 import { learnNames, tryPattern } from '@/server/names';
+import { runKeptRecipe } from '@/server/recipes/recipes';
 import { scanGame } from '@/server/scan/scan';
 import { searchInside } from '@/server/search-inside';
 import { runTrial } from '@/server/trials';
@@ -15,6 +16,7 @@ import { startScanThreads } from './scan-thread';
 export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) => Promise<unknown> } = {
   scan: ({ gameId }, job) => scanGame(gameId, job, startScanThreads),
   extract: ({ gameId, entries, folder }, job) => extractToFolder(gameId, entries, folder, job),
+  'run-recipe': ({ gameId, recipeId }, job) => runKeptRecipe(gameId, recipeId, job),
   'find-key': async (input, job) => {
     const done = await findKeysFor(input, job, startKeySearch);
     if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job, startScanThreads);

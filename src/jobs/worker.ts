@@ -4,7 +4,7 @@ import { FormatError } from '@/core/bytes';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
 import { recoverInstallations } from '@/server/installations';
 import { Cancelled, type JobContext } from '@/server/job-context';
-import { announce, JOB_CHANNEL, JOB_INPUTS, JOB_QUEUE, type JobKind } from '@/server/jobs';
+import { announce, JOB_CHANNEL, JOB_INPUTS, JOB_QUEUE, RESUMED, type JobKind } from '@/server/jobs';
 import { log } from '@/server/log';
 import { UserError } from '@/server/user-error';
 import { HANDLERS } from './handlers';
@@ -59,13 +59,15 @@ async function work(id: string): Promise<void> {
     if (end.state === 'failed' && !(error instanceof FormatError || error instanceof UserError))
       log.error({ kind, err: error }, 'job');
   }
+  if (end.state === 'cancelled' && (await row.reload()).pauseAsked)
+    end = { state: 'paused', error: 'Paused. It goes on where it was.' };
   report({ sort: 'end' });
   log.info({ kind, id, state: end.state, ms: Math.round(performance.now() - began) }, 'job ended');
   await row.update({
     state: end.state,
     error: end.error ?? null,
     result: (end.result ?? null) as never,
-    endedAt: new Date(),
+    endedAt: end.state === 'paused' ? null : new Date(),
   });
   await announce(id);
 }
@@ -89,6 +91,8 @@ function endOf(error: unknown): { state: string; error: string } {
 
 /** Jobs that were running when a worker ended are said to be over; nothing of them was half-kept. */
 async function closeInterrupted(): Promise<void> {
+  // Those that know what they have done go on; they are sent again below, with all that wait.
+  await JobRow.update({ state: 'waiting' }, { where: { state: 'running', kind: [...RESUMED] } });
   await JobRow.update(
     {
       state: 'failed',

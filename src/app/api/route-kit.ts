@@ -98,3 +98,13 @@ function isLostDatabase(error: unknown): boolean {
     /Connection terminated/.test(error.message)
   );
 }
+
+/** A text as a file to keep. */
+export const textFile = (name: string, text: string): Response =>
+  new Response(text, {
+    headers: {
+      ...NO_STORE,
+      'content-type': 'text/plain; charset=utf-8',
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name.replace(/[^\w .-]+/g, '_'))}`,
+    },
+  });

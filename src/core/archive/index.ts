@@ -1,3 +1,4 @@
+export { statedOf } from './stated';
 export type { Archive, Coverage, Entry, Stretch } from './archive';
 export { entryUnder } from './group-entries';
 export { kindOfPath, KINDS, typeOfHead, type Kind } from './kind';

@@ -1,4 +1,5 @@
 export { commonAffixes, type Affix } from './affixes';
+export { AnyCaseIndex } from './any-case';
 export { Catalogue, SORTS, type CatalogueRow, type Sort } from './catalogue';
 export {
   columnOver,

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { portablePath, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, type BytesRef, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import { writeFully } from './file-sink';
-import { isInside } from './inside';
+import { SafeFolders } from './safe-folders';
 
 export interface ExtractOptions {
   /** The bytes as they lie in the archive instead of the plain ones. */
@@ -108,7 +108,7 @@ const BATCH_ENTRIES = 64;
 const BATCHES_AHEAD = 2;
 
 class Extraction {
-  private readonly safeFolders = new Set<string>();
+  private readonly folders: SafeFolders;
   private readonly buffers: Uint8Array[] = [];
   private readonly inFlight = new Set<Promise<void>>();
   private readonly results = new Map<number, ExtractedEntry>();
@@ -127,6 +127,7 @@ class Extraction {
     private readonly options: ExtractOptions,
     private readonly onTask?: (number: number, result: ExtractedEntry) => void,
   ) {
+    this.folders = new SafeFolders(root);
     // Threads of its own keep the cores busy; handing each write to yet another one would only cost.
     this.isShared = onTask !== undefined || (options.helpers?.length ?? 0) > 0;
   }
@@ -213,7 +214,7 @@ class Extraction {
     const target = path.join(this.root, file);
     const temporary = path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
     try {
-      this.makeFolder(path.dirname(target));
+      this.folders.make(path.dirname(target));
       const ref = this.options.stored ? this.archive.stored(entry) : this.archive.plain(entry);
       if (ref.length > BUFFERED_BYTES || this.isShared) {
         streamToFile(ref, temporary, target);
@@ -255,19 +256,6 @@ class Extraction {
         this.failure ??= error;
       }
     }
-  }
-
-  /** Makes a folder once and makes sure that no link leads it out of the root. */
-  private makeFolder(folder: string): void {
-    if (this.safeFolders.has(folder)) return;
-    fs.mkdirSync(folder, { recursive: true });
-    if (!isInside(this.root, fs.realpathSync(folder)))
-      throw new FormatError('unsafe-path', {
-        actual: folder,
-        why: 'a link in the target leads out of it',
-        remedy: 'Choose another folder',
-      });
-    this.safeFolders.add(folder);
   }
 }
 

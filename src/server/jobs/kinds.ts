@@ -10,6 +10,7 @@ export const JOB_INPUTS = {
     entries: z.array(entryRef).min(1).max(1_000_000),
     folder: z.string().min(1).max(4096),
   }),
+  'run-recipe': game.extend({ recipeId: z.int().positive() }),
   'find-key': game.extend({
     archiveId: z.int().positive(),
     program: z.string().min(1).max(1024),
@@ -30,6 +31,9 @@ export const JOB_INPUTS = {
 } as const;
 
 export type JobKind = keyof typeof JOB_INPUTS;
+
+/** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
+export const RESUMED: readonly JobKind[] = ['run-recipe'];
 export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
 
 export const JOB_STATES = {
@@ -38,6 +42,7 @@ export const JOB_STATES = {
   done: 'done',
   failed: 'failed',
   cancelled: 'cancelled',
+  paused: 'paused',
 } as const;
 export type JobState = keyof typeof JOB_STATES;
 

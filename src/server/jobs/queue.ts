@@ -2,11 +2,12 @@ import { randomUUID } from 'node:crypto';
 import PgBoss from 'pg-boss';
 import { databaseUrl, JobRow, models } from '@/db';
 import { log } from '../log';
-import { notFound } from '../user-error';
+import { notFound, UserError } from '../user-error';
 import {
   JOB_CHANNEL,
   JOB_INPUTS,
   JOB_QUEUE,
+  RESUMED,
   type JobInput,
   type JobKind,
   type JobState,
@@ -102,7 +103,9 @@ export async function findJobs(gameId: number | undefined, limit = 50): Promise<
   return rows.map((row) => {
     const view = viewOf(row);
     if (view.result === null) return view;
-    const rest = Object.entries(view.result as object).filter(([name]) => name !== 'hits');
+    const rest = Object.entries(view.result as object).filter(
+      ([name]) => name !== 'hits' && name !== 'items',
+    );
     return { ...view, result: Object.fromEntries(rest) };
   });
 }
@@ -117,7 +120,34 @@ export async function findJob(id: string): Promise<JobView> {
 /** Asks a job to stop; one that still waits is over at once. */
 export async function cancelJob(id: string): Promise<void> {
   models();
-  await JobRow.update({ cancelAsked: true }, { where: { id, state: ['waiting', 'running'] } });
-  await JobRow.update({ state: 'cancelled', endedAt: new Date() }, { where: { id, state: 'waiting' } });
+  await JobRow.update({ cancelAsked: true }, { where: { id, state: ['waiting', 'running', 'paused'] } });
+  await JobRow.update(
+    { state: 'cancelled', endedAt: new Date() },
+    { where: { id, state: ['waiting', 'paused'] } },
+  );
+  await announce(id);
+}
+
+/** Asks a job to stop for now; one that waits is paused at once. */
+export async function pauseJob(id: string): Promise<void> {
+  models();
+  const row = await JobRow.findByPk(id);
+  if (!row) throw notFound('The job');
+  if (!RESUMED.includes(row.kind as JobKind))
+    throw new UserError(409, `${row.title} cannot be paused: it would begin anew. Stop it instead.`);
+  await JobRow.update({ state: 'paused' }, { where: { id, state: 'waiting' } });
+  await JobRow.update({ cancelAsked: true, pauseAsked: true }, { where: { id, state: 'running' } });
+  await announce(id);
+}
+
+/** Lets a paused job go on, behind those that wait. */
+export async function resumeJob(id: string): Promise<void> {
+  models();
+  const [resumed] = await JobRow.update(
+    { state: 'waiting', cancelAsked: false, pauseAsked: false, endedAt: null, error: null },
+    { where: { id, state: 'paused' } },
+  );
+  if (resumed === 0) return;
+  await (await queue()).send(JOB_QUEUE, { id }, { retryLimit: 0, expireInHours: 23 });
   await announce(id);
 }

@@ -1,19 +1,14 @@
 import { z } from 'zod';
 import { enqueue } from '@/server/jobs';
 import { nameListText, removeNameList, shareNameList } from '@/server/keyring';
-import { GameParams, Id, route } from '@/app/api/route-kit';
+import { GameParams, Id, route, textFile } from '@/app/api/route-kit';
 
 const ListParams = GameParams.extend({ list: Id });
 
 /** The list as a text file, a path a line. */
 export const GET = route(ListParams, async ({ params }) => {
   const { title, text } = await nameListText(params.game, params.list);
-  return new Response(text, {
-    headers: {
-      'content-type': 'text/plain; charset=utf-8',
-      'content-disposition': `attachment; filename*=UTF-8\'\'${encodeURIComponent(title.replace(/[^\w .-]+/g, '_'))}.txt`,
-    },
-  });
+  return textFile(`${title}.txt`, text);
 });
 export const PATCH = route(ListParams, async ({ params, body }) => {
   const { shared } = await body(z.object({ shared: z.boolean() }));

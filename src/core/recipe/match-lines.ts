@@ -1,0 +1,65 @@
+import { distance } from 'fastest-levenshtein';
+
+/** A line of a paste or a manifest with the path that it means, or the nearest one that there is. */
+export interface MatchedLine {
+  readonly line: string;
+  readonly number: number;
+  readonly path: string | undefined;
+  readonly nearest: string | undefined;
+}
+
+/** What lines are held against. */
+export interface KnownPaths {
+  /** The path as it is spelled, of one in any case; undefined where there is none. */
+  find(path: string): string | undefined;
+  /** Paths that might be meant, for lines that fit none: those of the same name, or in the same folder. */
+  candidates(path: string): readonly string[];
+}
+
+const MOST_CANDIDATES = 2000;
+/** A path that differs in more than this part of its signs is not what was meant. */
+const MOST_DIFFERENT = 0.5;
+
+/** Lines of a paste or a manifest held against the paths of a game. Remarks (`#`) and empty lines are passed over. */
+export function matchLines(text: string, known: KnownPaths): MatchedLine[] {
+  return text.split(/\r?\n/).flatMap((raw, i): MatchedLine[] => {
+    const line = raw.trim();
+    if (line === '' || line.startsWith('#')) return [];
+    const spellings = spellingsIn(line);
+    for (const spelling of spellings) {
+      const path = known.find(spelling);
+      if (path !== undefined) return [{ line, number: i + 1, path, nearest: undefined }];
+    }
+    return [{ line, number: i + 1, path: undefined, nearest: nearestOf(spellings, known) }];
+  });
+}
+
+/** What of a line may be a path: all of it, then what stands behind one column after the other, as in a manifest. */
+function spellingsIn(line: string): string[] {
+  const clean = (text: string): string =>
+    text
+      .replace(/^["']|["',;]+$/g, '')
+      .replaceAll('\\', '/')
+      .replace(/^\.?\//, '');
+  const found = [clean(line)];
+  for (const match of line.matchAll(/[\s,;=]+/g))
+    found.push(clean(line.slice(match.index + match[0].length)));
+  // Columns behind the path, such as a size.
+  for (const cell of line.split(/[\t,;]|\s{2,}/)) found.push(clean(cell));
+  return [...new Set(found.filter((text) => text !== ''))];
+}
+
+function nearestOf(spellings: readonly string[], known: KnownPaths): string | undefined {
+  let best: string | undefined;
+  let least = Number.POSITIVE_INFINITY;
+  // The longest piece with a slash or a point in it is most likely the path.
+  const likely = spellings.filter((text) => /[/.]/.test(text) && !/\s/.test(text));
+  for (const spelling of likely.length > 0 ? likely : spellings.slice(0, 1)) {
+    const wanted = spelling.toLowerCase();
+    for (const path of known.candidates(spelling).slice(0, MOST_CANDIDATES)) {
+      const part = distance(wanted, path.toLowerCase()) / Math.max(wanted.length, path.length);
+      if (part < least) [best, least] = [path, part];
+    }
+  }
+  return least <= MOST_DIFFERENT ? best : undefined;
+}

@@ -1,0 +1,116 @@
+import { checkPattern, Recipe, RecipeFile } from '@/core/recipe';
+import { JobRow, models, RecipeRow } from '@/db';
+import { checkOutputFolder } from '../extraction';
+import type { JobContext } from '../job-context';
+import { enqueue, viewOf, type JobView } from '../jobs';
+import { notFound, UserError } from '../user-error';
+import { planRun, runRecipe, type RunResult } from './run';
+
+export interface RecipeView {
+  readonly id: number;
+  readonly recipe: Recipe;
+  /** The last run that was asked for. */
+  readonly lastRun: JobView | undefined;
+}
+
+export interface Preview {
+  readonly count: number;
+  readonly bytes: number;
+  readonly missing: readonly string[];
+  /** The first files, and those whose name was changed. */
+  readonly files: readonly { path: string; file: string }[];
+  readonly renamed: readonly { path: string; wanted: string; file: string }[];
+  readonly renamedCount: number;
+}
+
+const SHOWN = 60;
+
+async function rowOf(gameId: number, id: number): Promise<RecipeRow> {
+  models();
+  const row = await RecipeRow.findOne({ where: { id, gameId } });
+  if (!row) throw notFound('The recipe');
+  return row;
+}
+
+function checked(recipe: Recipe): Recipe {
+  if (recipe.name.how === 'pattern') checkPattern(recipe.name.pattern);
+  return recipe;
+}
+
+export async function listRecipes(gameId: number): Promise<RecipeView[]> {
+  models();
+  const rows = await RecipeRow.findAll({ where: { gameId }, order: [['title', 'ASC']] });
+  const jobs = await JobRow.findAll({
+    where: { gameId, kind: 'run-recipe' },
+    order: [['createdAt', 'DESC']],
+    limit: 500,
+  });
+  return rows.map(({ id, recipe }) => {
+    const last = jobs.find(({ input }) => (input as { recipeId?: number }).recipeId === id);
+    return { id, recipe: Recipe.parse(recipe), lastRun: last && viewOf(last) };
+  });
+}
+
+export async function keepRecipe(gameId: number, recipe: Recipe, id?: number): Promise<{ id: number }> {
+  models();
+  const { title } = checked(recipe);
+  await checkOutputFolder(recipe.folder);
+  if (id === undefined) return { id: (await RecipeRow.create({ gameId, title, recipe })).id };
+  await (await rowOf(gameId, id)).update({ title, recipe });
+  return { id };
+}
+
+export async function dropRecipe(gameId: number, id: number): Promise<void> {
+  models();
+  await RecipeRow.destroy({ where: { id, gameId } });
+}
+
+/** A recipe as a file that can be given to others. */
+export async function recipeFile(gameId: number, id: number): Promise<{ title: string; text: string }> {
+  const { title, recipe } = await rowOf(gameId, id);
+  return { title, text: `${JSON.stringify({ 'zero latch recipe': 1, recipe }, null, 2)}\n` };
+}
+
+/** Takes a recipe out of a file; the folder may be one of another machine, so it is not looked at yet. */
+export async function importRecipe(gameId: number, text: string): Promise<{ id: number }> {
+  models();
+  let read: unknown;
+  try {
+    read = JSON.parse(text);
+  } catch (error) {
+    throw new UserError(422, `This is no recipe: it is no JSON (${(error as Error).message}).`);
+  }
+  const parsed = RecipeFile.safeParse(read);
+  if (!parsed.success) {
+    const [first] = parsed.error.issues;
+    throw new UserError(422, `This is no recipe: ${first!.path.join('.') || 'the file'}: ${first!.message}.`);
+  }
+  const { recipe } = parsed.data;
+  return { id: (await RecipeRow.create({ gameId, title: recipe.title, recipe: checked(recipe) })).id };
+}
+
+/** What a recipe would write now, without writing anything. */
+export async function previewRecipe(gameId: number, recipe: Recipe): Promise<Preview> {
+  const { files, missing } = await planRun(gameId, checked(recipe));
+  const renamed = files.filter(({ file, wanted }) => file !== wanted);
+  return {
+    count: files.length,
+    bytes: files.reduce((sum, { record }) => sum + record.size, 0),
+    missing: missing.slice(0, SHOWN),
+    files: files.slice(0, SHOWN).map(({ record, file }) => ({ path: record.path, file })),
+    renamed: renamed.slice(0, SHOWN).map(({ record, wanted, file }) => ({ path: record.path, wanted, file })),
+    renamedCount: renamed.length,
+  };
+}
+
+export async function startRecipe(gameId: number, id: number): Promise<JobView> {
+  const { title, recipe } = await rowOf(gameId, id);
+  await checkOutputFolder(Recipe.parse(recipe).folder);
+  return enqueue('run-recipe', title, { gameId, recipeId: id });
+}
+
+/** The job: the recipe as it is now. Run again after a stop it goes on, since what was written is known. */
+export async function runKeptRecipe(gameId: number, id: number, job: JobContext): Promise<RunResult> {
+  const { recipe } = await rowOf(gameId, id);
+  return runRecipe(gameId, Recipe.parse(recipe), job);
+}
