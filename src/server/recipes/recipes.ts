@@ -109,6 +109,15 @@ export async function startRecipe(gameId: number, id: number): Promise<JobView> 
   return enqueue('run-recipe', title, { gameId, recipeId: id });
 }
 
+/** Runs the recipe of an ended job once more: what failed is tried again, what was written is left alone. */
+export async function runAgain(jobId: string): Promise<JobView> {
+  models();
+  const job = await JobRow.findByPk(jobId);
+  const recipeId = (job?.input as { recipeId?: number } | undefined)?.recipeId;
+  if (!job?.gameId || !recipeId) throw new UserError(409, 'Only the run of a recipe can be run again.');
+  return startRecipe(job.gameId, recipeId);
+}
+
 /** The job: the recipe as it is now. Run again after a stop it goes on, since what was written is known. */
 export async function runKeptRecipe(gameId: number, id: number, job: JobContext): Promise<RunResult> {
   const { recipe } = await rowOf(gameId, id);

@@ -10,7 +10,9 @@ import { api } from '../api';
 import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { useAction, useArchives, useChanges } from '../queries';
+import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
 import { useMod } from '../use-mod';
+import type { EntryRecord } from '@/server/catalogue';
 import { CompareDialog } from './CompareDialog';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
@@ -21,6 +23,7 @@ import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
 import { LENSES } from './lenses';
 import { LensTabs } from './LensTabs';
+import { LinesDialog } from './LinesDialog';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
@@ -38,7 +41,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const [columns, setColumns] = useState(1);
   const [picks, setPicks] = useState<ReadonlyMap<string, EntryItem>>(new Map());
   const [extracting, setExtracting] = useState<readonly ExtractItem[]>([]);
-  const [dialog, setDialog] = useState<'inside' | 'tables' | 'compare'>();
+  const [dialog, setDialog] = useState<'inside' | 'tables' | 'compare' | 'lines' | 'recipe'>();
   const entries = useEntries(gameId, view, range[0], range[1]);
   const { data: archives } = useArchives(gameId);
   const { mod } = useMod(gameId);
@@ -102,6 +105,10 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         );
     },
   );
+  const addPicks = (records: readonly EntryRecord[]): void =>
+    setPicks(
+      (old) => new Map([...old, ...records.map((record) => [entryKey(record), asItem(record)] as const)]),
+    );
   const narrow = (change: Parameters<typeof setView>[0]): void => {
     setCursor(-1);
     setView(change);
@@ -194,6 +201,17 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('tables')}>
             Codes…
           </Button>
+          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('lines')}>
+            Lines…
+          </Button>
+          <Button
+            size="small"
+            sx={{ whiteSpace: 'nowrap' }}
+            component={NextLink}
+            href={`/games/${gameId}/recipes`}
+          >
+            Recipes
+          </Button>
           {view.folder && (
             <Chip
               size="small"
@@ -266,6 +284,8 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
             </Box>
             <Button onClick={() => setPicks(new Map())}>Clear</Button>
+            <Button onClick={() => setDialog('lines')}>Keep as a list…</Button>
+            <Button onClick={() => setDialog('recipe')}>Recipe…</Button>
             {picks.size === 2 && (
               <Button variant="outlined" onClick={() => setDialog('compare')}>
                 Compare
@@ -296,6 +316,21 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       {dialog === 'tables' && (
         <IdTablesDialog gameId={gameId} chosen={chosen} onClose={() => setDialog(undefined)} />
       )}
+      {dialog === 'lines' && (
+        <LinesDialog
+          gameId={gameId}
+          picked={[...picks.values()].map(({ path }) => path)}
+          onPick={addPicks}
+          onClose={() => setDialog(undefined)}
+        />
+      )}
+      {dialog === 'recipe' && (
+        <RecipeDialog
+          gameId={gameId}
+          recipe={{ ...NEW_RECIPE, pick: { paths: [...picks.values()].map(({ path }) => path) } }}
+          onClose={() => setDialog(undefined)}
+        />
+      )}
       {dialog === 'compare' && picks.size === 2 && (
         <CompareDialog
           gameId={gameId}
@@ -310,6 +345,15 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     </Box>
   );
 }
+
+/** A record as a list has it, for what was picked without having been listed. */
+const asItem = (record: EntryRecord): EntryItem => ({
+  ...record,
+  labels: [],
+  alias: '',
+  tags: [],
+  facts: [],
+});
 
 /** Where the entry that the address names stands in the list, while it is in sight. */
 function indexInSight(

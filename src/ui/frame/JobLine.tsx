@@ -14,6 +14,7 @@ const TONES: Record<JobView['state'], Tone> = {
   done: 'good',
   failed: 'bad',
   cancelled: 'mute',
+  paused: 'look',
 };
 
 /** Rate and time left, from what is done since the job began. */
@@ -35,6 +36,7 @@ function detailOf({ result, error }: JobView): string | undefined {
 /** One job with its state, its progress and a way to stop it. */
 export function JobLine({ job }: { job: JobView }) {
   const cancel = useAction(() => api.remove(`jobs/${job.id}`));
+  const pause = useAction((paused: boolean) => api.patch(`jobs/${job.id}`, { paused }));
   const { done = 0, total = 0, item = '' } = job.progress;
   const busy = job.state === 'running' || job.state === 'waiting';
   return (
@@ -46,7 +48,12 @@ export function JobLine({ job }: { job: JobView }) {
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
         <Box sx={{ flex: 1, fontWeight: 600, overflowWrap: 'anywhere' }}>{job.title}</Box>
         <StateMark tone={TONES[job.state]}>{job.state}</StateMark>
-        {busy && (
+        {job.kind === 'run-recipe' && (busy || job.state === 'paused') && (
+          <Button size="small" onClick={() => pause.mutate(busy)}>
+            {busy ? 'Pause' : 'Go on'}
+          </Button>
+        )}
+        {(busy || job.state === 'paused') && (
           <Button size="small" onClick={() => cancel.mutate(undefined)}>
             Stop
           </Button>
@@ -67,7 +74,11 @@ export function JobLine({ job }: { job: JobView }) {
         </>
       )}
       {detailOf(job) && <Box>{detailOf(job)}</Box>}
-      {job.error && <Box sx={{ color: 'bad', overflowWrap: 'anywhere' }}>{job.error}</Box>}
+      {job.error && (
+        <Box sx={{ color: job.state === 'paused' ? 'ink2' : 'bad', overflowWrap: 'anywhere' }}>
+          {job.error}
+        </Box>
+      )}
       {job.endedAt && <Box sx={{ color: 'ink2' }}>{when(job.endedAt)}</Box>}
     </Box>
   );

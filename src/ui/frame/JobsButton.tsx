@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
+import NextLink from 'next/link';
 import { useState } from 'react';
 import { useJobs } from '../queries';
 import { JobLine } from './JobLine';
@@ -35,6 +36,9 @@ export function JobsButton() {
               Nothing has been done yet. Scans, builds and extractions are listed here.
             </Box>
           )}
+          <Button component={NextLink} href="/activity" onClick={() => setAt(null)} size="small">
+            All activity
+          </Button>
           {jobs.slice(0, 20).map((job) => (
             <JobLine key={job.id} job={job} />
           ))}

@@ -1,0 +1,221 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { enqueueSnackbar } from 'notistack';
+import { useState } from 'react';
+import type { Recipe } from '@/core/recipe';
+import type { Preview } from '@/server/recipes/recipes';
+import { api } from '../api';
+import { LENSES } from '../contents/lenses';
+import { bytes, number, plural } from '../format';
+import { useAction } from '../queries';
+import { RecipePreview } from './RecipePreview';
+
+export const NEW_RECIPE: Recipe = {
+  title: '',
+  pick: { search: '', folder: '', kind: null },
+  convert: { picture: 'stored', text: 'stored', archive: 'stored' },
+  name: { how: 'tree', pattern: '{folder}/{stem}{ending}' },
+  folder: '',
+  edited: 'keep',
+};
+
+const REMEMBERED = 'zero-latch-extract-folder';
+
+/** Makes or changes a recipe; what it would write is shown before anything is. */
+export function RecipeDialog({
+  gameId,
+  recipe: given,
+  id,
+  onClose,
+}: {
+  gameId: number;
+  recipe: Recipe;
+  id?: number;
+  onClose: () => void;
+}) {
+  const [recipe, setRecipe] = useState<Recipe>(() => ({
+    ...given,
+    folder: given.folder || (localStorage.getItem(REMEMBERED) ?? ''),
+  }));
+  const change = (part: Partial<Recipe>): void => setRecipe((old) => ({ ...old, ...part }));
+  const preview = useAction((asked: Recipe) =>
+    api.post<Preview>(`games/${gameId}/recipes/preview`, {
+      recipe: { ...asked, title: asked.title || 'preview' },
+    }),
+  );
+  const keep = useAction(
+    async (run: boolean) => {
+      const kept = await api.post<{ id: number }>(`games/${gameId}/recipes`, { recipe, ...(id && { id }) });
+      if (run) await api.post(`games/${gameId}/recipes/${kept.id}`);
+      return run;
+    },
+    (run) => {
+      localStorage.setItem(REMEMBERED, recipe.folder);
+      enqueueSnackbar(run ? `${recipe.title} runs; see the jobs at the top.` : `${recipe.title} is kept.`);
+      onClose();
+    },
+  );
+  const isComplete = recipe.title.trim() !== '' && recipe.folder.trim() !== '';
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth>
+      <DialogTitle sx={{ fontSize: 17 }}>{id === undefined ? 'New recipe' : 'Recipe'}</DialogTitle>
+      <DialogContent>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, pt: 1 }}>
+          <TextField
+            label="Title"
+            value={recipe.title}
+            onChange={(event) => change({ title: event.target.value })}
+            slotProps={{ htmlInput: { maxLength: 120 } }}
+          />
+          <TextField
+            label="Folder on this machine"
+            value={recipe.folder}
+            onChange={(event) => change({ folder: event.target.value })}
+            slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
+          />
+          <Pick recipe={recipe} onChange={change} />
+          <Choice
+            label="Pictures"
+            value={recipe.convert.picture}
+            options={{ stored: 'as they are', png: 'as PNG' }}
+            onChange={(picture) => change({ convert: { ...recipe.convert, picture } })}
+          />
+          <Choice
+            label="Texts"
+            value={recipe.convert.text}
+            options={{ stored: 'as they are', 'utf-8': 'in UTF-8', pretty: 'in UTF-8, JSON in lines' }}
+            onChange={(text) => change({ convert: { ...recipe.convert, text } })}
+          />
+          <Choice
+            label="Archives within archives"
+            value={recipe.convert.archive}
+            options={{ stored: 'as they are', unpacked: 'unpacked into folders' }}
+            onChange={(archive) => change({ convert: { ...recipe.convert, archive } })}
+          />
+          <Choice
+            label="Files that somebody changed"
+            value={recipe.edited}
+            options={{ keep: 'are kept', replace: 'are written over' }}
+            onChange={(edited) => change({ edited })}
+          />
+          <Choice
+            label="Names"
+            value={recipe.name.how}
+            options={{ tree: 'as in the game', flat: 'all in one folder', pattern: 'by a pattern' }}
+            onChange={(how) => change({ name: { ...recipe.name, how } })}
+          />
+          {recipe.name.how === 'pattern' ? (
+            <TextField
+              label="Pattern"
+              value={recipe.name.pattern}
+              onChange={(event) => change({ name: { ...recipe.name, pattern: event.target.value } })}
+              slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
+              helperText="{folder} {name} {stem} {ending} {alias} {number} {hash} {archive}, {1} the first step of the path, {-1} the last"
+            />
+          ) : (
+            <span />
+          )}
+        </Box>
+        <Box sx={{ mt: 2 }}>
+          <Button variant="outlined" loading={preview.isPending} onClick={() => preview.mutate(recipe)}>
+            Preview
+          </Button>
+          {preview.data && (
+            <Box component="span" sx={{ ml: 2 }}>
+              {plural(preview.data.count, 'file')}, {bytes(preview.data.bytes)}
+              {preview.data.renamedCount > 0 && `, ${number(preview.data.renamedCount)} under another name`}
+            </Box>
+          )}
+          {preview.data && <RecipePreview preview={preview.data} />}
+        </Box>
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button disabled={!isComplete} loading={keep.isPending} onClick={() => keep.mutate(false)}>
+          Save
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!isComplete}
+          loading={keep.isPending}
+          onClick={() => keep.mutate(true)}
+        >
+          Save and run
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+function Choice<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: Record<T, string>;
+  onChange: (value: T) => void;
+}) {
+  return (
+    <TextField select label={label} value={value} onChange={(event) => onChange(event.target.value as T)}>
+      {(Object.entries(options) as [T, string][]).map(([option, title]) => (
+        <MenuItem key={option} value={option}>
+          {title}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function Pick({ recipe, onChange }: { recipe: Recipe; onChange: (part: Partial<Recipe>) => void }) {
+  const { pick } = recipe;
+  if ('paths' in pick)
+    return (
+      <TextField
+        sx={{ gridColumn: '1 / -1' }}
+        multiline
+        minRows={2}
+        maxRows={6}
+        label={`Paths, ${number(pick.paths.length)}`}
+        value={pick.paths.join('\n')}
+        onChange={(event) => onChange({ pick: { paths: event.target.value.split('\n') } })}
+        slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
+      />
+    );
+  const set = (part: Partial<typeof pick>): void => onChange({ pick: { ...pick, ...part } });
+  return (
+    <Box sx={{ gridColumn: '1 / -1', display: 'grid', gridTemplateColumns: '2fr 2fr 1fr', gap: 1.5 }}>
+      <TextField
+        label="Search, looked for anew at each run"
+        value={pick.search}
+        onChange={(event) => set({ search: event.target.value })}
+      />
+      <TextField
+        label="Below the folder"
+        value={pick.folder}
+        onChange={(event) => set({ folder: event.target.value })}
+      />
+      <TextField
+        select
+        label="Kind"
+        value={pick.kind ?? ''}
+        onChange={(event) => set({ kind: (event.target.value || null) as typeof pick.kind })}
+      >
+        {LENSES.map(({ kind, title }) => (
+          <MenuItem key={kind} value={kind}>
+            {title}
+          </MenuItem>
+        ))}
+      </TextField>
+    </Box>
+  );
+}
