@@ -90,7 +90,11 @@ let count = 0;
 
 export const test = base.extend<Fixtures>({
   server: async ({}, use) => {
-    const api = await request.newContext({ baseURL: ADDRESS, extraHTTPHeaders: { origin: ADDRESS } });
+    const api = await request.newContext({
+      baseURL: ADDRESS,
+      // A connection that rested may be closed by the server in the moment it is used again.
+      extraHTTPHeaders: { origin: ADDRESS, connection: 'close' },
+    });
     await use(new Server(api));
     await api.dispose();
   },

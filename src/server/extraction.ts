@@ -3,14 +3,15 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
-import { entryUnder, type EntryStore, type StoredEntry } from '@/core/archive';
+import { entryUnder, portablePath, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, type BytesRef } from '@/core/bytes';
 import { TargetNames, extractEntries } from '@/platform/node/extract-files';
 import { isInside } from '@/platform/node/inside';
 import { findEntriesByRef, type EntryRecord } from './catalogue';
-import { listGames } from './games';
+import { findGame, listGames } from './games';
 import type { JobContext } from './job-context';
 import { openedArchive } from './opened';
+import { storageRoot } from './storage';
 import { pixelsOf, toPng, wholeEntry } from './preview';
 import { UserError } from './user-error';
 
@@ -49,6 +50,14 @@ export async function checkOutputFolder(folder: string): Promise<string> {
         `${real} lies in the folder of ${game.title}. Only the installer writes there; choose a place outside of it.`,
       );
   return real;
+}
+
+/** Where what is taken out of a game goes when nothing else is said: a folder of its own beside the application's data. */
+export async function defaultFolder(gameId: number): Promise<string> {
+  const { title } = await findGame(gameId);
+  const root = path.join(path.dirname(storageRoot()), 'extracted');
+  fs.mkdirSync(root, { recursive: true });
+  return path.join(root, portablePath(title.replace(/[/\\]/g, '_')));
 }
 
 export interface ExtractResult {

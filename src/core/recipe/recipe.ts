@@ -15,8 +15,9 @@ const Path = z.string().min(1).max(2000);
 export const Recipe = z.object({
   title: z.string().trim().min(1).max(120),
   pick: z.union([
-    z.object({ paths: z.array(Path).min(1).max(MOST_PATHS) }),
-    z.object({
+    z.strictObject({ paths: z.array(Path).min(1).max(MOST_PATHS) }),
+    // Strict, so that an empty list of paths is not taken for a search that finds everything.
+    z.strictObject({
       search: z.string().max(2000).default(''),
       folder: z.string().max(2000).default(''),
       kind: z.enum(KINDS).nullable().default(null),

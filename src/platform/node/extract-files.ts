@@ -43,17 +43,38 @@ export interface ExtractedEntry {
 }
 
 /**
- * Gives every entry a file name of its own below one folder: legal on every common system and never one
- * that another entry of the run has, in whatever case. One instance serves all archives of a run.
+ * Gives every entry a file name of its own below one folder: legal on every common system, never one that another entry of the run
+ * has, in whatever case, and never one that is a folder of another's. One instance serves all archives of a run.
  */
 export class TargetNames {
-  private readonly taken = new Set<string>();
+  private readonly files = new Set<string>();
+  /** Folders by their name in lower letters, as they are called; one whose name a file has is called otherwise. */
+  private readonly folders = new Map<string, string>();
 
   take(wanted: string): string {
     const name = portablePath(wanted);
-    let unique = name;
-    for (let number = 2; this.taken.has(unique.toLowerCase()); number++) unique = numbered(name, number);
-    this.taken.add(unique.toLowerCase());
+    const slash = name.lastIndexOf('/');
+    const placed = slash < 0 ? name : `${this.folder(name.slice(0, slash))}/${name.slice(slash + 1)}`;
+    let unique = placed;
+    for (let number = 2; this.isTaken(unique); number++) unique = numbered(placed, number);
+    this.files.add(unique.toLowerCase());
+    return unique;
+  }
+
+  private isTaken(name: string): boolean {
+    const key = name.toLowerCase();
+    return this.files.has(key) || this.folders.has(key);
+  }
+
+  private folder(name: string): string {
+    const known = this.folders.get(name.toLowerCase());
+    if (known !== undefined) return known;
+    const slash = name.lastIndexOf('/');
+    const placed = slash < 0 ? name : `${this.folder(name.slice(0, slash))}/${name.slice(slash + 1)}`;
+    let unique = placed;
+    for (let number = 2; this.files.has(unique.toLowerCase()); number++) unique = numbered(placed, number);
+    this.folders.set(name.toLowerCase(), unique);
+    if (unique !== name) this.folders.set(unique.toLowerCase(), unique);
     return unique;
   }
 }

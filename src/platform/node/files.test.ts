@@ -198,7 +198,7 @@ describe('extraction', () => {
       names.take('a/x.txt'),
       names.take('noending'),
       names.take('noending'),
-    ]).toEqual(['A/x.txt', 'a/X~2.txt', 'a/x~3.txt', 'noending', 'noending~2']);
+    ]).toEqual(['A/x.txt', 'A/X~2.txt', 'A/x~3.txt', 'noending', 'noending~2']);
   });
 });
 

@@ -59,14 +59,16 @@ export class WrittenFolder {
 
   /**
    * Writes a file beside its name and renames it. `about` says where it is from; `modified` is in seconds since 1970, for the time of
-   * the file where the archive has one.
+   * the file where the archive has one. With `isOurs`, a file that has the very content already is left as it is, and the answer is
+   * false.
    */
   write(
     file: string,
     content: BytesRef,
     about: Omit<Written, 'file' | 'sha256' | 'size' | 'modifiedMs'>,
     modified: number | undefined,
-  ): void {
+    isOurs: boolean,
+  ): boolean {
     const target = path.join(this.root, file);
     this.folders.make(path.dirname(target));
     const part = `${target}${PART}`;
@@ -84,8 +86,16 @@ export class WrittenFolder {
       } finally {
         fs.closeSync(fd);
       }
-      this.note({ ...about, file, sha256: hash.digest('hex'), size: content.length, modifiedMs });
+      const sha256 = hash.digest('hex');
+      const old = this.known.get(file);
+      if (isOurs && old?.sha256 === sha256) {
+        fs.rmSync(part);
+        this.note({ ...old, ...about });
+        return false;
+      }
+      this.note({ ...about, file, sha256, size: content.length, modifiedMs });
       fs.renameSync(part, target);
+      return true;
     } catch (error) {
       fs.rmSync(part, { force: true });
       throw error;

@@ -224,7 +224,8 @@ class Run {
     const content: BytesRef = converter
       ? refOfBytes(new Uint8Array(await converter.convert(wholeEntry(archive, entry), entry.path)))
       : archive.plain(entry);
-    this.out.write(file, content, { ...about, stored }, entry.modified);
+    if (!this.out.write(file, content, { ...about, stored }, entry.modified, standing === 'ours'))
+      return this.tell({ ...told, state: 'skipped', reason: 'its content is the same' });
     this.bytes += content.length;
     this.tell({ ...told, state: 'written', reason: old ? 'changed' : 'new' });
   }

@@ -11,6 +11,7 @@ import Typography from '@mui/material/Typography';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { api } from '../api';
+import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, plural } from '../format';
 import { useAction } from '../queries';
 
@@ -22,8 +23,6 @@ export interface ExtractItem {
   size: number;
 }
 
-const REMEMBERED = 'zero-latch-extract-folder';
-
 /** Where picked entries go: a ZIP to download, or a folder on this machine. */
 export function ExtractDialog({
   gameId,
@@ -34,9 +33,7 @@ export function ExtractDialog({
   items: readonly ExtractItem[];
   onClose: () => void;
 }) {
-  const [folder, setFolder] = useState(() =>
-    typeof window === 'undefined' ? '' : (localStorage.getItem(REMEMBERED) ?? ''),
-  );
+  const [folder, setFolder] = useOutputFolder(gameId);
   const [asPng, setAsPng] = useState(true);
   const entries = items.map(({ archiveId, index }) => ({ archiveId, index }));
   const pictures = items.filter(({ kind }) => kind === 'picture').length;
@@ -52,7 +49,7 @@ export function ExtractDialog({
   const write = useAction(
     () => api.post(`games/${gameId}/jobs`, { kind: 'extract', entries, folder }),
     () => {
-      localStorage.setItem(REMEMBERED, folder);
+      rememberFolder(gameId, folder);
       enqueueSnackbar(
         `Extracting ${plural(items.length, 'entry', 'entries')} to ${folder}; see the jobs at the top.`,
       );

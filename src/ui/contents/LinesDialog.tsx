@@ -36,8 +36,11 @@ export function LinesDialog({
 }) {
   const [text, setText] = useState('');
   const [title, setTitle] = useState('');
-  const match = useAction((lines: string) =>
-    api.post<PickedLine[]>(`games/${gameId}/pick-lists`, { text: lines }),
+  const [wanted, setWanted] = useState('');
+  const [lines, setLines] = useState<readonly PickedLine[]>();
+  const match = useAction(
+    (pasted: string) => api.post<PickedLine[]>(`games/${gameId}/pick-lists`, { text: pasted }),
+    setLines,
   );
   const { data: lists = [] } = useQuery({
     queryKey: ['pick-lists', gameId],
@@ -48,14 +51,17 @@ export function LinesDialog({
     multiple: false,
     onDrop: ([file]) =>
       file &&
-      void file.text().then((lines) => {
-        setText(lines);
-        match.mutate(lines);
+      void file.text().then((whole) => {
+        setText(whole);
+        match.mutate(whole);
       }),
   });
-  const lines = match.data ?? [];
-  const found = lines.flatMap(({ record }) => record ?? []);
-  const unknown = lines.filter(({ record }) => !record);
+  const all = lines ?? [];
+  const found = all.flatMap(({ record }) => record ?? []);
+  const unknown = all.filter(({ record }) => !record);
+  const fits = ({ line, record }: PickedLine): boolean =>
+    `${line} ${record?.kind ?? ''}`.toLowerCase().includes(wanted.toLowerCase());
+  const shown = [...unknown, ...all.filter(({ record }) => record)].filter(fits);
   const pick = (records: readonly EntryRecord[], what: string): void => {
     onPick(records);
     enqueueSnackbar(`${what} picked`);
@@ -106,7 +112,7 @@ export function LinesDialog({
           />
           <Box sx={{ display: 'flex', gap: 1, my: 1 }}>
             <Button
-              variant={lines.length === 0 ? 'contained' : 'outlined'}
+              variant={all.length === 0 ? 'contained' : 'outlined'}
               disabled={text.trim() === ''}
               loading={match.isPending}
               onClick={() => match.mutate(text)}
@@ -116,14 +122,33 @@ export function LinesDialog({
             <Button onClick={drop.open}>Choose a file…</Button>
           </Box>
         </Box>
-        {match.data && (
+        {lines && (
           <Box role="region" aria-label="Lines">
             <Box sx={{ fontWeight: 600, my: 1 }}>
-              {number(found.length)} of {plural(lines.length, 'line')} matched
+              {number(found.length)} of {plural(all.length, 'line')} matched
               {unknown.length > 0 && `, ${number(unknown.length)} not`}
             </Box>
+            <Box sx={{ display: 'flex', gap: 1, mb: 1 }}>
+              <TextField
+                size="small"
+                label="Find in the lines"
+                value={wanted}
+                onChange={(event) => setWanted(event.target.value)}
+                sx={{ flex: 1 }}
+              />
+              <Button
+                disabled={shown.length === 0}
+                onClick={() =>
+                  void navigator.clipboard
+                    .writeText(shown.map(({ line }) => line).join('\n'))
+                    .then(() => enqueueSnackbar(`${plural(shown.length, 'line')} on the clipboard`))
+                }
+              >
+                Copy these lines
+              </Button>
+            </Box>
             <Box sx={{ maxHeight: 260, overflow: 'auto' }}>
-              {[...unknown, ...lines.filter(({ record }) => record)].slice(0, SHOWN).map((one) => (
+              {shown.slice(0, SHOWN).map((one) => (
                 <Line
                   key={one.number}
                   line={one}

@@ -13,6 +13,7 @@ import type { Recipe } from '@/core/recipe';
 import type { Preview } from '@/server/recipes/recipes';
 import { api } from '../api';
 import { LENSES } from '../contents/lenses';
+import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, number, plural } from '../format';
 import { useAction } from '../queries';
 import { RecipePreview } from './RecipePreview';
@@ -26,8 +27,6 @@ export const NEW_RECIPE: Recipe = {
   edited: 'keep',
 };
 
-const REMEMBERED = 'zero-latch-extract-folder';
-
 /** Makes or changes a recipe; what it would write is shown before anything is. */
 export function RecipeDialog({
   gameId,
@@ -40,10 +39,9 @@ export function RecipeDialog({
   id?: number;
   onClose: () => void;
 }) {
-  const [recipe, setRecipe] = useState<Recipe>(() => ({
-    ...given,
-    folder: given.folder || (localStorage.getItem(REMEMBERED) ?? ''),
-  }));
+  const [said, setRecipe] = useState<Recipe>(given);
+  const [folder, setFolder] = useOutputFolder(gameId, given.folder);
+  const recipe = { ...said, folder };
   const change = (part: Partial<Recipe>): void => setRecipe((old) => ({ ...old, ...part }));
   const preview = useAction((asked: Recipe) =>
     api.post<Preview>(`games/${gameId}/recipes/preview`, {
@@ -57,7 +55,7 @@ export function RecipeDialog({
       return run;
     },
     (run) => {
-      localStorage.setItem(REMEMBERED, recipe.folder);
+      rememberFolder(gameId, folder);
       enqueueSnackbar(run ? `${recipe.title} runs; see the jobs at the top.` : `${recipe.title} is kept.`);
       onClose();
     },
@@ -77,7 +75,7 @@ export function RecipeDialog({
           <TextField
             label="Folder on this machine"
             value={recipe.folder}
-            onChange={(event) => change({ folder: event.target.value })}
+            onChange={(event) => setFolder(event.target.value)}
             slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
           />
           <Pick recipe={recipe} onChange={change} />
