@@ -50,20 +50,28 @@ export class TargetNames {
   private readonly files = new Set<string>();
   /** Folders by their name in lower letters, as they are called; one whose name a file has is called otherwise. */
   private readonly folders = new Map<string, string>();
+  private readonly next = new Map<string, number>();
 
   take(wanted: string): string {
     const name = portablePath(wanted);
     const slash = name.lastIndexOf('/');
     const placed = slash < 0 ? name : `${this.folder(name.slice(0, slash))}/${name.slice(slash + 1)}`;
-    let unique = placed;
-    for (let number = 2; this.isTaken(unique); number++) unique = numbered(placed, number);
+    const unique = this.unlike(placed, (one) => this.files.has(one) || this.folders.has(one));
     this.files.add(unique.toLowerCase());
     return unique;
   }
 
-  private isTaken(name: string): boolean {
+  /** The name, or the first one with a number that is not taken. */
+  private unlike(name: string, isTaken: (key: string) => boolean): string {
     const key = name.toLowerCase();
-    return this.files.has(key) || this.folders.has(key);
+    if (!isTaken(key)) return name;
+    // Goes on where the last one of this name was put, since thousands may be called the same.
+    for (let number = this.next.get(key) ?? 2; ; number++) {
+      const unique = numbered(name, number);
+      if (isTaken(unique.toLowerCase())) continue;
+      this.next.set(key, number + 1);
+      return unique;
+    }
   }
 
   private folder(name: string): string {
@@ -71,8 +79,7 @@ export class TargetNames {
     if (known !== undefined) return known;
     const slash = name.lastIndexOf('/');
     const placed = slash < 0 ? name : `${this.folder(name.slice(0, slash))}/${name.slice(slash + 1)}`;
-    let unique = placed;
-    for (let number = 2; this.files.has(unique.toLowerCase()); number++) unique = numbered(placed, number);
+    const unique = this.unlike(placed, (one) => this.files.has(one));
     this.folders.set(name.toLowerCase(), unique);
     if (unique !== name) this.folders.set(unique.toLowerCase(), unique);
     return unique;
