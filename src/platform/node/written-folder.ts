@@ -28,6 +28,7 @@ export class WrittenFolder {
   readonly known: Map<string, Written>;
   private readonly folders: SafeFolders;
   private readonly ledger: number;
+  private hasNotes: boolean;
 
   /** The folder is made when it is missing; the one around it has to be there. */
   constructor(folder: string) {
@@ -36,9 +37,10 @@ export class WrittenFolder {
     this.folders = new SafeFolders(this.root);
     const file = path.join(this.root, LEDGER);
     this.known = readLedger(fs.existsSync(file) ? fs.readFileSync(file, 'utf8') : '');
-    this.ledger = fs.openSync(file, 'a');
+    this.ledger = fs.openSync(file, 'a+');
     // A kill may have cut the last line; what follows must not be taken for its rest.
-    if (fs.fstatSync(this.ledger).size > 0) fs.writeSync(this.ledger, '\n');
+    this.hasNotes = fs.fstatSync(this.ledger).size > 0 && !endsLine(this.ledger);
+    if (this.hasNotes) fs.writeSync(this.ledger, '\n');
   }
 
   /** What stands where a file is to go. Bytes are read only where length or time differ. */
@@ -54,6 +56,7 @@ export class WrittenFolder {
   /** Notes that a file is still right under another state of its source. */
   note(written: Written): void {
     this.known.set(written.file, written);
+    this.hasNotes = true;
     fs.writeSync(this.ledger, `${JSON.stringify(written)}\n`);
   }
 
@@ -113,11 +116,17 @@ export class WrittenFolder {
   close(): void {
     const file = path.join(this.root, LEDGER);
     fs.closeSync(this.ledger);
-    if (!fs.existsSync(this.root)) return;
+    if (!this.hasNotes || !fs.existsSync(this.root)) return;
     const lines = [...this.known.values()].map((written) => `${JSON.stringify(written)}\n`);
     fs.writeFileSync(`${file}${PART}`, lines.join(''));
     fs.renameSync(`${file}${PART}`, file);
   }
+}
+
+function endsLine(fd: number): boolean {
+  const last = Buffer.alloc(1);
+  fs.readSync(fd, last, 0, 1, fs.fstatSync(fd).size - 1);
+  return last[0] === 10;
 }
 
 function hashOf(file: string): string {

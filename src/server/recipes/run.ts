@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { entryUnder, statedOf, type Entry, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import { nameOf, unchanged, type Recipe, type Written } from '@/core/recipe';
+import { nameOf, unchanged, type Recipe, type SourceFacts, type Written } from '@/core/recipe';
 import type { ArchiveRow } from '@/db';
 import { TargetNames } from '@/platform/node/extract-files';
 import { resolveInside } from '@/platform/node/inside';
@@ -195,15 +195,14 @@ class Run {
   ): Promise<void> {
     const found = archive.entries[record.index];
     if (!found) throw new UserError(410, 'It is no longer in its archive. Scan the folder again.');
-    const entry = entryUnder(found, record.path);
     const conversion = conversionOf(this.recipe, record.kind);
     const about = {
       path: record.path,
       archive: row.path,
-      source: `${source} ${entry.index} ${entry.offset} ${entry.storedSize}`,
-      stated: row.sort === 'loose' ? '' : statedOf(found as Entry),
+      source: `${source} ${found.index} ${found.offset} ${found.storedSize}`,
       settings: conversion,
     };
+    const stated = (): string => (row.sort === 'loose' ? '' : statedOf(found as Entry));
     const told = { path: record.path, archive: row.path, file };
     const standing = this.out.standing(file);
     const old = this.out.known.get(file);
@@ -213,29 +212,34 @@ class Run {
     }
     let stored = '';
     if (standing === 'ours' && old) {
-      const reason = this.sameReason(old, about, () => (stored = hashOfStored(archive, entry)));
+      const reason = this.sameReason(
+        old,
+        { ...about, stated },
+        () => (stored = hashOfStored(archive, found)),
+      );
       if (reason) {
-        if (old.source !== about.source) this.out.note({ ...old, ...about, stored: stored || old.stored });
+        if (old.source !== about.source)
+          this.out.note({ ...old, ...about, stated: stated(), stored: stored || old.stored });
         return this.tell({ ...told, state: 'skipped', reason });
       }
     }
-    if (about.stated === '' && stored === '') stored = hashOfStored(archive, entry);
+    const says = stated();
+    if (says === '' && stored === '') stored = hashOfStored(archive, found);
+    const entry = entryUnder(found, record.path);
     const converter = converterOf(conversion);
     const content: BytesRef = converter
       ? refOfBytes(new Uint8Array(await converter.convert(wholeEntry(archive, entry), entry.path)))
       : archive.plain(entry);
-    if (!this.out.write(file, content, { ...about, stored }, entry.modified, standing === 'ours'))
+    if (
+      !this.out.write(file, content, { ...about, stated: says, stored }, entry.modified, standing === 'ours')
+    )
       return this.tell({ ...told, state: 'skipped', reason: 'its content is the same' });
     this.bytes += content.length;
     this.tell({ ...told, state: 'written', reason: old ? 'changed' : 'new' });
   }
 
   /** Why an entry need not be written; undefined where it must be. */
-  private sameReason(
-    old: Written,
-    now: Pick<Written, 'path' | 'source' | 'stated' | 'settings'>,
-    hash: () => string,
-  ): string | undefined {
+  private sameReason(old: Written, now: SourceFacts, hash: () => string): string | undefined {
     const answer = unchanged(old, now);
     if (answer === 'same')
       return old.source === now.source ? 'the archive is as it was' : 'the archive states the same checksum';

@@ -89,7 +89,7 @@ export function ActivityScreen() {
                   onClick={() => router.replace(address(view, job.id))}
                   sx={{ px: 2, cursor: 'pointer', bgcolor: job.id === chosen?.id ? 'tint' : 'transparent' }}
                 >
-                  <Box sx={{ pt: 1, fontSize: 12.5, color: 'ink2' }}>
+                  <Box sx={{ pt: 1, fontSize: 12.5, color: 'ink2', '& a': { color: 'inherit' } }}>
                     {job.gameId === null ? (
                       'no game'
                     ) : (
