@@ -24,7 +24,9 @@ export function portablePath(path: string): string {
 function portableStep(step: string): string {
   let name = step.replace(/[<>:"|?*]/g, '_').replace(/[. ]+$/, (end) => '_'.repeat(end.length));
   if (DEVICES.test(name)) name = `_${name}`;
-  if (new TextEncoder().encode(name).length <= MOST_STEP_BYTES) return name;
+  // No sign takes more than three bytes for each of its units.
+  if (3 * name.length <= MOST_STEP_BYTES || new TextEncoder().encode(name).length <= MOST_STEP_BYTES)
+    return name;
   const dot = name.lastIndexOf('.');
   const ending = dot > 0 && name.length - dot <= 12 ? name.slice(dot) : '';
   let stem = name.slice(0, name.length - ending.length);

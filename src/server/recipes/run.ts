@@ -137,7 +137,8 @@ class Run {
   tell(item: RunItem): void {
     this.counts[item.state]++;
     if (item.state !== 'skipped' && this.items.length < MOST_ITEMS) this.items.push(item);
-    this.lines.push([item.state, item.path, item.archive, item.file, item.reason].map(cell).join('\t'));
+    const { state, path: entry, archive, file, reason } = item;
+    this.lines.push(`${state}\t${cell(entry)}\t${cell(archive)}\t${cell(file)}\t${cell(reason)}`);
   }
 
   async archive(
@@ -271,7 +272,7 @@ class Run {
 }
 
 /** Text of a cell: line ends and tabs in names would break the log. */
-const cell = (text: string): string => text.replace(/[\t\r\n]/g, ' ');
+const cell = (text: string): string => (/[\t\r\n]/.test(text) ? text.replace(/[\t\r\n]/g, ' ') : text);
 
 function hashOfStored(archive: EntryStore, entry: StoredEntry): string {
   const hash = createHash('sha256');
