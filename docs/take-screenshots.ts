@@ -1,5 +1,6 @@
 import { chromium, type Page } from '@playwright/test';
 import fs from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 
@@ -112,6 +113,25 @@ await shot(
     await page.getByRole('region', { name: 'Refers to', exact: true }).scrollIntoViewIfNeeded();
   },
 );
+
+await shot('lenses', `games/${id}/contents?kind=sound&folder=sound%2F`);
+const outputs = fs.mkdtempSync(path.join(os.tmpdir(), 'lanternfen-'));
+for (const [title, recipe] of [
+  ['Everything of Ibis, pictures as PNG', { pick: { search: 'ibis' }, convert: { picture: 'png' } }],
+  ['All texts in UTF-8', { pick: { search: '', kind: 'text' }, convert: { text: 'utf-8' } }],
+] as const) {
+  const made = { ...recipe, title, folder: path.join(outputs, title.split(' ').at(-1)!) };
+  const { id: recipeId } = await call<{ id: number }>('POST', `${base}/recipes`, { recipe: made });
+  for (let run = 0; run < 2; run++) {
+    await call('POST', `${base}/recipes/${recipeId}`);
+    await settled();
+  }
+}
+await shot('recipes', `games/${id}/recipes`);
+await shot('activity', 'activity', 'dark', async (page) => {
+  await page.getByRole('listitem').filter({ hasText: '20 written' }).first().click();
+});
+fs.rmSync(outputs, { recursive: true });
 
 const mod = await call<{ id: number }>('POST', `${base}/mods`, { title: 'Copper Cape' });
 async function put(slot: Entry, name: string, body: Buffer): Promise<void> {

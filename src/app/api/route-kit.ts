@@ -74,7 +74,10 @@ function answerFor(error: unknown, request: Request): Response {
   if (error instanceof z.ZodError)
     return answer(
       400,
-      error.issues.map(({ path, message }) => `${path.join('.') || 'request'}: ${message}`).join('; '),
+      error.issues
+        .map(deepest)
+        .map(({ path, message }) => `${path.join('.') || 'request'}: ${message}`)
+        .join('; '),
     );
   if (isLostDatabase(error))
     return answer(
@@ -86,6 +89,20 @@ function answerFor(error: unknown, request: Request): Response {
     500,
     'Something went wrong in the application itself. The window in which bin/start runs says more.',
   );
+}
+
+interface Said {
+  readonly path: readonly PropertyKey[];
+  readonly message: string;
+}
+
+/** Of something that may be one of several things, what is wrong with the one that it comes nearest to. */
+function deepest(issue: z.core.$ZodIssue): Said {
+  if (issue.code !== 'invalid_union') return issue;
+  const inner = issue.errors
+    .flatMap((branch) => branch.slice(0, 1).map(deepest))
+    .sort((a, b) => b.path.length - a.path.length)[0];
+  return inner ? { path: [...issue.path, ...inner.path], message: inner.message } : issue;
 }
 
 function isLostDatabase(error: unknown): boolean {

@@ -212,22 +212,6 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           >
             Recipes
           </Button>
-          {view.folder && (
-            <Chip
-              size="small"
-              label={`in ${view.folder}`}
-              onDelete={() => narrow({ folder: '' })}
-              deleteIcon={<CloseRounded />}
-            />
-          )}
-          {archive && (
-            <Chip
-              size="small"
-              label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
-              onDelete={() => narrow({ archive: '' })}
-              deleteIcon={<CloseRounded />}
-            />
-          )}
           <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
             {number(entries.total)}, {bytes(entries.bytes)}
             {entries.total > 0 && (
@@ -237,18 +221,35 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             )}
           </Box>
         </Box>
-        {entries.facts.length > 0 && (
+        {(entries.facts.length > 0 || view.folder || archive) && (
           <Box
             sx={{
               display: 'flex',
               flexWrap: 'wrap',
+              alignItems: 'center',
               gap: 2,
-              px: 2,
-              py: 0.25,
+              px: 1.5,
+              py: 0.5,
               borderBottom: 1,
               borderColor: 'line',
             }}
           >
+            {view.folder && (
+              <Chip
+                size="small"
+                label={`in ${view.folder}`}
+                onDelete={() => narrow({ folder: '' })}
+                deleteIcon={<CloseRounded />}
+              />
+            )}
+            {archive && (
+              <Chip
+                size="small"
+                label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
+                onDelete={() => narrow({ archive: '' })}
+                deleteIcon={<CloseRounded />}
+              />
+            )}
             <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
           </Box>
         )}

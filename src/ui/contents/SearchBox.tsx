@@ -41,7 +41,7 @@ export const SearchBox = memo(function SearchBox({
         onSearch(target.value);
       }}
       onKeyDown={(event) => event.key === 'Escape' && inputRef.current?.blur()}
-      sx={{ width: 300 }}
+      sx={{ flex: '1 1 300px', minWidth: 180, maxWidth: 320 }}
       slotProps={{
         htmlInput: { 'aria-label': 'Search the contents' },
         input: {
