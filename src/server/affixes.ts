@@ -1,6 +1,6 @@
 import { affixOf, commonAffixes, type Affix, type Code } from '@/core/catalogue';
 import { IdTableRow, models } from '@/db';
-import { gameCatalogue } from './catalogue';
+import { gameCatalogue, type GameCatalogue } from './catalogue';
 import { UserError } from './user-error';
 
 /** A beginning or end of names, with what it means where the user said so. */
@@ -21,7 +21,7 @@ export async function listAffixes(gameId: number): Promise<AffixView[]> {
   models();
   const game = await gameCatalogue(gameId);
   const said = new Map(((await tableOf(gameId))?.codes ?? []) as Code[]);
-  const common = game ? commonAffixes(game.catalogue, MOST_SHOWN) : [];
+  const common = game ? affixesOf(game) : [];
   const known = new Set(common.map(({ affix }) => affix));
   const others = [...said.keys()]
     .filter((affix) => !known.has(affix))
@@ -29,6 +29,17 @@ export async function listAffixes(gameId: number): Promise<AffixView[]> {
   return [...common, ...others]
     .map((one) => ({ ...one, meaning: said.get(one.affix) ?? '' }))
     .sort((a, b) => Number(b.meaning !== '') - Number(a.meaning !== '') || b.count - a.count);
+}
+
+declare global {
+  var zeroLatchAffixes: { stamp: string; affixes: Affix[] } | undefined;
+}
+
+/** Those of the game that was asked for last are kept: of a million names they take a second or two. */
+function affixesOf({ catalogue, stamp }: GameCatalogue): Affix[] {
+  if (globalThis.zeroLatchAffixes?.stamp !== stamp)
+    globalThis.zeroLatchAffixes = { stamp, affixes: commonAffixes(catalogue, MOST_SHOWN) };
+  return globalThis.zeroLatchAffixes.affixes;
 }
 
 /** Says what a beginning (`vo_*`) or an end (`*_hull`) of names means; an empty meaning takes it away. */

@@ -34,6 +34,9 @@ interface Running {
   readonly waiting: Map<number, Waiting>;
 }
 
+/** A look that takes longer ends the thread; whoever waits is told so, and the next look begins a new one. */
+const MOST_MS = 60_000;
+
 declare global {
   var zeroLatchLookThread: Running | undefined;
   var zeroLatchLookCount: number | undefined;
@@ -51,7 +54,15 @@ export async function lookBeside(
   const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
   const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
   const answer = await new Promise<FromLookThread>((resolve, reject) => {
-    waiting.set(id, { resolve, reject });
+    // Bytes that keep a reader busy for ever must not keep all others from being looked at.
+    const late = setTimeout(() => void worker.terminate(), MOST_MS);
+    const settled =
+      <T>(settle: (value: T) => void) =>
+      (value: T): void => {
+        clearTimeout(late);
+        settle(value);
+      };
+    waiting.set(id, { resolve: settled(resolve), reject: settled(reject) });
     worker.postMessage({ id, task } satisfies ToLookThread);
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
@@ -76,7 +87,9 @@ function start(): Running {
     waiting.clear();
   };
   worker.on('error', ended);
-  worker.on('exit', () => ended(new Error('The thread that looks at entries ended.')));
+  worker.on('exit', () =>
+    ended(new UserError(422, 'It could not be looked at: reading it took too long, or too much memory.')),
+  );
   worker.unref();
   return { worker, waiting };
 }

@@ -85,8 +85,10 @@ function nextCommon(
       cost = atA - fromA;
     }
     let seen = 0;
-    for (let atB = last[keyAt(a, atA)]!; atB >= 0 && seen < MOST_PLACES; atB = before[atB]!) {
-      if (atB < fromB) continue;
+    const key = keyAt(a, atA);
+    // What lies before the place is never asked for again, so the chain begins behind it from now on.
+    while (last[key]! >= 0 && last[key]! < fromB) last[key] = before[last[key]!]!;
+    for (let atB = last[key]!; atB >= 0 && seen < MOST_PLACES; atB = before[atB]!) {
       seen++;
       const steps = atA - fromA + (atB - fromB);
       if (steps >= cost) break;

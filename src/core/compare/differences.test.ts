@@ -97,6 +97,15 @@ describe('two things aligned', () => {
     expect(alignBytes(a, b, 1)).toMatchObject({ hasMore: true, differences: [{ offset: 100 }] });
   });
 
+  test('long runs of one value are gone through in time', () => {
+    const a = new Uint8Array(1 << 20);
+    const b = new Uint8Array(1 << 20);
+    for (let at = 0; at < b.length; at += 3001) b[at] = 1 + (at % 7);
+    const { differences } = alignBytes(a, b, 2000);
+    expect(differences).toHaveLength(Math.ceil(b.length / 3001));
+    expect(differences.every(({ length, other }) => length === 1 && other!.length === 1)).toBe(true);
+  });
+
   test('differences put into the first one give the second', () => {
     const piece = fc.uint8Array({ maxLength: 30, max: 3 });
     const both = fc.array(fc.tuple(piece, piece, piece), { maxLength: 8 });

@@ -19,18 +19,27 @@ export interface KnownPaths {
 const MOST_CANDIDATES = 2000;
 /** A path that differs in more than this part of its signs is not what was meant. */
 const MOST_DIFFERENT = 0.5;
+/** For so many lines the nearest path is looked for; a file of which more fit nothing is no list of this game. */
+const MOST_NEAREST = 300;
+/** A longer line is no path, whatever stands in it. */
+const MOST_LINE_LENGTH = 2000;
+const MOST_SPELLINGS = 24;
 
 /** Lines of a paste or a manifest held against the paths of a game. Remarks (`#`) and empty lines are passed over. */
 export function matchLines(text: string, known: KnownPaths): MatchedLine[] {
+  let unknown = 0;
   return text.split(/\r?\n/).flatMap((raw, i): MatchedLine[] => {
     const line = raw.trim();
     if (line === '' || line.startsWith('#')) return [];
+    if (line.length > MOST_LINE_LENGTH)
+      return [{ line: `${line.slice(0, 80)}…`, number: i + 1, path: undefined, nearest: undefined }];
     const spellings = spellingsIn(line);
     for (const spelling of spellings) {
       const path = known.find(spelling);
       if (path !== undefined) return [{ line, number: i + 1, path, nearest: undefined }];
     }
-    return [{ line, number: i + 1, path: undefined, nearest: nearestOf(spellings, known) }];
+    const nearest = ++unknown <= MOST_NEAREST ? nearestOf(spellings, known) : undefined;
+    return [{ line, number: i + 1, path: undefined, nearest }];
   });
 }
 
@@ -46,7 +55,7 @@ function spellingsIn(line: string): string[] {
     found.push(clean(line.slice(match.index + match[0].length)));
   // Columns behind the path, such as a size.
   for (const cell of line.split(/[\t,;]|\s{2,}/)) found.push(clean(cell));
-  return [...new Set(found.filter((text) => text !== ''))];
+  return [...new Set(found.filter((text) => text !== ''))].slice(0, MOST_SPELLINGS);
 }
 
 function nearestOf(spellings: readonly string[], known: KnownPaths): string | undefined {

@@ -128,6 +128,15 @@ describe('lines of a paste', () => {
     expect(matchLines('\n\nx', known)[0]).toMatchObject({ number: 3, line: 'x' });
   });
 
+  test('a file that is no list at all is gone through in time', () => {
+    let asked = 0;
+    const counted = { find: () => undefined, candidates: () => (asked++, paths) };
+    const lines = matchLines('x/y.txt and, so; on\n'.repeat(20_000) + 'a '.repeat(100_000), counted);
+    expect(lines).toHaveLength(20_001);
+    expect(asked).toBeLessThanOrEqual(300 * 24);
+    expect(lines.at(-1)!.line.length).toBeLessThan(100);
+  });
+
   test('any text is gone through', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 200 }), (text) => {
