@@ -4,7 +4,7 @@ import path from 'node:path';
 import { entryUnder, statedOf, type Entry, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
 import { nameOf, unchanged, type Recipe, type SourceFacts, type Written } from '@/core/recipe';
-import type { ArchiveRow } from '@/db';
+import { ArchiveRow } from '@/db';
 import { TargetNames } from '@/platform/node/extract-files';
 import { resolveInside } from '@/platform/node/inside';
 import { WrittenFolder } from '@/platform/node/written-folder';
@@ -157,7 +157,8 @@ class Run {
     }
     const { row, archive } = opened;
     const state = stateOf(gameFolder, row);
-    if (row.sort !== 'loose' && state !== `${row.size} ${row.modifiedMs}` && row.parentId === null) {
+    const scanned = row.sort === 'loose' ? state : await scannedState(row);
+    if (state !== scanned) {
       for (const file of planned)
         this.fail(file, `${row.path} has changed since the folder was scanned. Scan it, then run this again`);
       return;
@@ -278,6 +279,15 @@ function hashOfStored(archive: EntryStore, entry: StoredEntry): string {
   const hash = createHash('sha256');
   for (const chunk of archive.stored(entry).chunks()) hash.update(chunk);
   return hash.digest('hex');
+}
+
+/** What the file of an archive, or of the one around it, was when the folder was scanned. */
+async function scannedState(row: ArchiveRow): Promise<string> {
+  const top =
+    row.parentId === null
+      ? row
+      : await ArchiveRow.findOne({ where: { gameId: row.gameId, path: row.path.split('//')[0]! } });
+  return top ? `${top.size} ${top.modifiedMs}` : 'gone';
 }
 
 /** Changes when the file of an archive does. */
