@@ -148,6 +148,15 @@ test('namesakes are stepped through, hashes in data are references, and beginnin
   await expect(refersTo).toContainText('vo_hello.txt');
   await expect(inspector).toContainText('1 of them by the hash of their name');
 
+  // The other way round: who refers to it is searched for, by its path and by its hash.
+  await refersTo.getByRole('button', { name: /vo_hello\.txt/ }).click();
+  await page.getByRole('button', { name: 'Search who refers to it' }).click();
+  await expect
+    .poll(
+      async () => (await server.jobs(game.id)).find(({ kind }) => kind === 'search-inside')?.result?.detail,
+    )
+    .toMatch(/Found 1 times in 1 entries/);
+
   await page.getByRole('button', { name: 'Codes…' }).click();
   await page.getByRole('tab', { name: 'Beginnings and ends' }).click();
   await expect(page.getByText('4, such as vo_hello.txt')).toBeVisible();

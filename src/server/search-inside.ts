@@ -37,7 +37,7 @@ interface Needle {
 
 /** Looks for a text or bytes in the plain bytes of all entries that a search finds. */
 export async function searchInside(
-  input: { gameId: number; text: string; hex: string; folder: string; search: string },
+  input: { gameId: number; text: string; hex: string; hash: string; folder: string; search: string },
   job: JobContext,
 ): Promise<InsideResult> {
   const needles = needlesOf(input);
@@ -95,7 +95,10 @@ export async function searchInside(
   };
 }
 
-function needlesOf({ text, hex }: { text: string; hex: string }): Needle[] {
+/** A hash of 32 bits stands by chance in every few gigabytes; only longer ones are looked for. */
+const NARROW = '00000000';
+
+function needlesOf({ text, hex, hash }: { text: string; hex: string; hash: string }): Needle[] {
   if (hex !== '') {
     const digits = hex.replace(/0x|[\s,]/gi, '');
     const bytes = fromHex(digits);
@@ -105,6 +108,9 @@ function needlesOf({ text, hex }: { text: string; hex: string }): Needle[] {
   }
   if (text === '') throw new UserError(422, 'Say what to look for.');
   const found = new Map<string, Needle>();
+  if (hash !== '' && !hash.startsWith(NARROW))
+    for (const bytes of [Buffer.from(hash, 'hex'), Buffer.from(hash, 'hex').reverse()])
+      found.set(bytes.toString('hex'), { bytes, encoding: 'bytes' });
   for (const encoding of ['utf8', 'utf16le', 'latin1'] as const) {
     const bytes = Buffer.from(text, encoding);
     if (bytes.toString(encoding) === text && !found.has(bytes.toString('hex')))

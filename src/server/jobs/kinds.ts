@@ -21,6 +21,11 @@ export const JOB_INPUTS = {
   'search-inside': game.extend({
     text: z.string().max(400).default(''),
     hex: z.string().max(400).default(''),
+    /** Hash of a name, 16 digits, looked for beside the text in either byte order. */
+    hash: z
+      .string()
+      .regex(/^([0-9a-f]{16})?$/)
+      .default(''),
     folder: z.string().max(2000).default(''),
     search: z.string().max(2000).default(''),
   }),

@@ -13,16 +13,21 @@ interface Props {
   archiveId: number;
   index: number;
   path: string;
+  hash: string | null;
   onShow: (archiveId: number, index: number) => void;
 }
 
 const SHOWN = 12;
 
 /** What an entry refers to, who may refer to it, and where the same content lies. */
-export function EntryLinks({ gameId, archiveId, index, path, onShow }: Props) {
+export function EntryLinks({ gameId, archiveId, index, path, hash, onShow }: Props) {
   const { data } = useLinks(gameId, archiveId, index);
   const ask = useAction(() =>
-    api.post(`games/${gameId}/jobs`, { kind: 'search-inside', text: path.replace(/\.[^./]*$/, '') }),
+    api.post(`games/${gameId}/jobs`, {
+      kind: 'search-inside',
+      text: path.replace(/\.[^./]*$/, ''),
+      ...(hash && { hash }),
+    }),
   );
   // A step that was asked for before it was known where to.
   const asked = useRef(0);

@@ -103,7 +103,14 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         <EntryFacts data={data} />
         <Stack data={data} onShow={onShow} onCompare={setComparing} />
         <EntryMarks key={data.path} gameId={gameId} data={data} />
-        <EntryLinks gameId={gameId} archiveId={archiveId} index={index} path={data.path} onShow={onShow} />
+        <EntryLinks
+          gameId={gameId}
+          archiveId={archiveId}
+          index={index}
+          path={data.path}
+          hash={data.hash}
+          onShow={onShow}
+        />
       </Box>
       <Box sx={{ display: 'flex', gap: 1, p: 1.5, borderTop: 1, borderColor: 'line' }}>
         <Button variant="contained" onClick={choose} loading={action.isPending}>

@@ -40,11 +40,12 @@ export const POST = route(GameParams, async ({ params, body }) => {
     case 'learn-names':
       return enqueue('learn-names', `Learn names from ${game.title}`, { gameId });
     case 'search-inside': {
-      const { text, hex, folder, search } = asked;
+      const { text, hex, hash, folder, search } = asked;
       return enqueue('search-inside', `Search inside for ${text || hex}`, {
         gameId,
         text,
         hex,
+        hash,
         folder,
         search,
       });
