@@ -27,6 +27,9 @@ export const NEW_RECIPE: Recipe = {
   edited: 'keep',
 };
 
+/** More lines than this make a field that nobody can type in. */
+const MOST_EDITED = 2000;
+
 /** Makes or changes a recipe; what it would write is shown before anything is. */
 export function RecipeDialog({
   gameId,
@@ -176,6 +179,12 @@ function Choice<T extends string>({
 
 function Pick({ recipe, onChange }: { recipe: Recipe; onChange: (part: Partial<Recipe>) => void }) {
   const { pick } = recipe;
+  if ('paths' in pick && pick.paths.length > MOST_EDITED)
+    return (
+      <Box sx={{ gridColumn: '1 / -1', color: 'ink2' }}>
+        {plural(pick.paths.length, 'path')}, too many to be edited here.
+      </Box>
+    );
   if ('paths' in pick)
     return (
       <TextField
