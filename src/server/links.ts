@@ -15,9 +15,8 @@ export interface EntryLinks {
   readonly byHash: number;
   /** Where hashes of 32 bits were not looked for: how many would be found by chance. */
   readonly byChance: number | null;
-  /** Entries of the same name in other folders, and how many of those come before this one. */
+  /** Entries of the same name in other folders, those behind this one first, then round to the beginning. */
   readonly namesakes: readonly EntryRecord[];
-  readonly namesakesBefore: number;
   /** Paths in it that no open archive has. */
   readonly missing: readonly string[];
   /** Entries with the very same bytes under another path or in another archive. */
@@ -79,7 +78,6 @@ export async function entryLinks(gameId: number, archiveId: number, index: numbe
     byHash: refersTo.size - byPath,
     byChance: hashed.byChance ?? null,
     namesakes: aroundOf(namesakes, own).map((row) => recordOf(game, row)),
-    namesakesBefore: namesakes.filter((row) => row < own).length,
     missing: [...missing],
     identical,
     notCompared: Math.max(0, same.length - most),

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import type { EntryStore, StoredEntry } from '@/core/archive';
+import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
 import type { Head, PictureHead, TextHead } from '@/core/media/head';
@@ -73,6 +73,9 @@ export function wrappedPicture(bytes: Uint8Array, name: string): WrappedPicture 
   return shelved && openPicture(shelved.script, bytes, name, nodePrimitives);
 }
 
+/** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
+const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
+
 async function lookAt(gameId: number, archive: EntryStore, entry: StoredEntry): Promise<Look> {
   const head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
   if (head.sort === 'picture') {
@@ -83,8 +86,11 @@ async function lookAt(gameId: number, archive: EntryStore, entry: StoredEntry): 
       : ((await sharp(bytes).metadata()).hasAlpha ?? false);
     return { ...head, alpha };
   }
-  if (head.sort === 'sound' && head.codec.startsWith('PCM'))
-    return { ...head, bits: readWaveFacts(wholeEntry(archive, entry)).bits };
+  if (head.sort === 'sound' && WHOLE_NUMBERS.test(head.codec)) {
+    const bytes = wholeEntry(archive, entry);
+    // Of a wave file the head is held against the samples, so that one that is cut short says so.
+    if (typeOfHead(bytes)?.ending === 'wav') return { ...head, bits: readWaveFacts(bytes).bits };
+  }
   if (head.sort !== 'text') return head;
   const { text } = decodeAnyText(wholeEntry(archive, entry))!;
   const whole = entry.size <= MOST_TEXT_BYTES;

@@ -2,23 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { AnyCaseIndex } from './any-case';
 import { Catalogue } from './catalogue';
-import { FLAG, ListingBuilder } from './listing';
 import { mergeListings } from './merge';
+import { plainListing } from '../testing/plain-listing';
 
 function of(paths: readonly string[]): Catalogue {
-  const builder = new ListingBuilder(paths.length);
-  for (const path of paths)
-    builder.add({
-      path,
-      size: 1,
-      stored: 1,
-      modified: undefined,
-      hash: undefined,
-      kind: 'data',
-      flags: FLAG.named,
-      problem: undefined,
-    });
-  const catalogue = Catalogue.of(mergeListings([builder.done()]));
+  const catalogue = Catalogue.of(mergeListings([plainListing(paths)]));
   catalogue.settle([0]);
   return catalogue;
 }

@@ -2,8 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { factOf, mergeFacts, type FactColumn } from './facts';
 import { Catalogue } from './catalogue';
 import { factCounts, findRows, pageOf } from './find';
-import { FLAG, ListingBuilder, packListing, unpackListing, type Listing } from './listing';
+import { packListing, unpackListing } from './listing';
 import { mergeListings } from './merge';
+import { plainListing } from '../testing/plain-listing';
 import { parseQuery } from './query';
 
 const words = (title: string, list: readonly string[], values: readonly number[]): FactColumn => ({
@@ -17,27 +18,11 @@ const numbers = (title: string, values: readonly number[]): FactColumn => ({
   values: Float64Array.from(values),
 });
 
-function listing(paths: readonly string[], facts: readonly FactColumn[]): Listing {
-  const builder = new ListingBuilder(paths.length);
-  for (const path of paths)
-    builder.add({
-      path,
-      size: 1,
-      stored: 1,
-      modified: undefined,
-      kind: 'data',
-      flags: FLAG.named,
-      hash: undefined,
-      problem: undefined,
-    });
-  return builder.done(facts);
-}
-
-const one = listing(
+const one = plainListing(
   ['b', 'a', 'c'],
   [words('codec', ['bc1', 'bc3'], [0, 1, 1]), numbers('pages', [3, NaN, 7])],
 );
-const other = listing(['d', 'a'], [words('codec', ['raw', 'bc1'], [0, 1])]);
+const other = plainListing(['d', 'a'], [words('codec', ['raw', 'bc1'], [0, 1])]);
 const catalogue = Catalogue.of(mergeListings([one, other]));
 catalogue.settle([1, 2]);
 

@@ -1,4 +1,4 @@
-export { readLedger, unchanged, type SourceFacts, type Unchanged, type Written } from './ledger';
+export { isOfAnother, readLedger, unchanged, type SourceFacts, type Unchanged, type Written } from './ledger';
 export { matchLines, type KnownPaths, type MatchedLine } from './match-lines';
 export { checkPattern, nameOf, type NameFacts } from './names';
 export { CONVERSIONS, Recipe, RecipeFile, type Conversion } from './recipe';

@@ -2,6 +2,8 @@
 export interface Written {
   /** Path below the output folder, with `/`. */
   readonly file: string;
+  /** Game and recipe that wrote it, as `game:recipe`. */
+  readonly by: string;
   /** Path of the entry, and of its archive below the game folder. */
   readonly path: string;
   readonly archive: string;
@@ -19,7 +21,7 @@ export interface Written {
   readonly modifiedMs: number;
 }
 
-const TEXTS = ['file', 'path', 'archive', 'source', 'stated', 'stored', 'settings', 'sha256'] as const;
+const TEXTS = ['file', 'by', 'path', 'archive', 'source', 'stated', 'stored', 'settings', 'sha256'] as const;
 const NUMBERS = ['size', 'modifiedMs'] as const;
 
 /** Checked by hand: a schema takes longer over a hundred thousand lines than all the rest of a run that writes nothing. */
@@ -45,6 +47,15 @@ export function readLedger(text: string): Map<string, Written> {
     }
   }
   return files;
+}
+
+/**
+ * Whether a file is one of another recipe: of another game, or of another entry under the same name. What two recipes of a game take of
+ * the same entry is the same.
+ */
+export function isOfAnother(old: Written, now: Pick<Written, 'by' | 'path'>): boolean {
+  const gameOf = (by: string): string => by.slice(0, by.indexOf(':'));
+  return old.by !== now.by && (old.path !== now.path || gameOf(old.by) !== gameOf(now.by));
 }
 
 /** What is known of an entry before any of it is read. */

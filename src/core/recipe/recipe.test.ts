@@ -1,7 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { pathProblem } from '../archive';
-import { checkPattern, matchLines, nameOf, readLedger, Recipe, unchanged, type Written } from './index';
+import {
+  checkPattern,
+  isOfAnother,
+  matchLines,
+  nameOf,
+  readLedger,
+  Recipe,
+  unchanged,
+  type Written,
+} from './index';
 
 const facts = {
   path: 'actors/ibis/portrait_calm.sheet',
@@ -64,6 +73,7 @@ describe('names', () => {
 
 const written: Written = {
   file: 'a.txt',
+  by: '1:2',
   path: 'a.txt',
   archive: 'a.hold',
   source: '10 20 0',
@@ -100,6 +110,17 @@ describe('what a run knows', () => {
   ])('%s', (_what, now, answer) => {
     const { path, source, stated, settings } = { ...written, ...now };
     expect(unchanged(written, { path, source, settings, stated: () => stated })).toBe(answer);
+  });
+});
+
+describe('two recipes into one folder', () => {
+  test.each([
+    ['the same recipe', '1:2', 'b.txt', false],
+    ['another one, the same entry', '1:3', 'a.txt', false],
+    ['another one, another entry under the same name', '1:3', 'b.txt', true],
+    ['another game, the same path', '11:2', 'a.txt', true],
+  ])('%s', (_what, by, path, isAnother) => {
+    expect(isOfAnother(written, { by, path })).toBe(isAnother);
   });
 });
 

@@ -21,7 +21,7 @@ for (let n = 0; n < ${COUNT}; n++) {
   if (out.standing(file) === 'ours') continue;
   const body = Buffer.alloc(200 + ((n * 7919) % 60000), 'entry ' + n + ' ');
   const content = { length: body.length, *chunks() { for (let at = 0; at < body.length; at += 9000) yield body.subarray(at, at + 9000); } };
-  out.write(file, content, { path: file, archive: 'a', source: '', stated: '', stored: '', settings: 'stored' }, undefined, false);
+  out.write(file, content, { by: '1:1', path: file, archive: 'a', source: '', stated: '', stored: '', settings: 'stored' }, undefined, false);
   if (n === 0) process.stdout.write('begun');
 }
 out.close();

@@ -14,7 +14,7 @@ beforeEach(() => {
   folder = path.join(root, String(++number));
 });
 
-const about = { path: 'a', archive: 'h', source: 's', stated: '', stored: '', settings: 'stored' };
+const about = { by: '1:1', path: 'a', archive: 'h', source: 's', stated: '', stored: '', settings: 'stored' };
 const put = (out: WrittenFolder, file: string, text: string, isOurs = false): boolean =>
   out.write(file, refOfBytes(Buffer.from(text)), about, 1_700_000_000, isOurs);
 const read = (file: string): string => fs.readFileSync(path.join(folder, file), 'utf8');

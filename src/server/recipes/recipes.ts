@@ -121,5 +121,5 @@ export async function runAgain(jobId: string): Promise<JobView> {
 /** The job: the recipe as it is now. Run again after a stop it goes on, since what was written is known. */
 export async function runKeptRecipe(gameId: number, id: number, job: JobContext): Promise<RunResult> {
   const { recipe } = await rowOf(gameId, id);
-  return runRecipe(gameId, Recipe.parse(recipe), job);
+  return runRecipe(gameId, id, Recipe.parse(recipe), job);
 }

@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { entryUnder, statedOf, type Entry, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import { nameOf, unchanged, type Recipe, type SourceFacts, type Written } from '@/core/recipe';
+import { isOfAnother, nameOf, unchanged, type Recipe, type SourceFacts, type Written } from '@/core/recipe';
 import { ArchiveRow } from '@/db';
 import { TargetNames } from '@/platform/node/extract-files';
 import { resolveInside } from '@/platform/node/inside';
@@ -82,11 +82,16 @@ export async function planRun(
 }
 
 /** Runs a recipe: writes what is new or changed, leaves alone what is as it was or what somebody edited. */
-export async function runRecipe(gameId: number, recipe: Recipe, job: JobContext): Promise<RunResult> {
+export async function runRecipe(
+  gameId: number,
+  recipeId: number,
+  recipe: Recipe,
+  job: JobContext,
+): Promise<RunResult> {
   const folder = await checkOutputFolder(recipe.folder);
   const { files, missing } = await planRun(gameId, recipe);
   const out = new WrittenFolder(folder);
-  const run = new Run(out, recipe, job, files.length);
+  const run = new Run(out, `${gameId}:${recipeId}`, recipe, job, files.length);
   try {
     for (const name of missing)
       run.tell({ state: 'missing', path: name, archive: '', file: '', reason: 'no open archive has it' });
@@ -129,6 +134,7 @@ class Run {
 
   constructor(
     private readonly out: WrittenFolder,
+    private readonly by: string,
     private readonly recipe: Recipe,
     private readonly job: JobContext,
     private readonly total: number,
@@ -199,6 +205,7 @@ class Run {
     if (!found) throw new UserError(410, 'It is no longer in its archive. Scan the folder again.');
     const conversion = conversionOf(this.recipe, record.kind);
     const about = {
+      by: this.by,
       path: record.path,
       archive: row.path,
       source: `${source} ${found.index} ${found.offset} ${found.storedSize}`,
@@ -206,8 +213,9 @@ class Run {
     };
     const stated = (): string => (row.sort === 'loose' ? '' : statedOf(found as Entry));
     const told = { path: record.path, archive: row.path, file };
-    const standing = this.out.standing(file);
     const old = this.out.known.get(file);
+    const there = this.out.standing(file);
+    const standing = there === 'ours' && old && isOfAnother(old, about) ? 'foreign' : there;
     if ((standing === 'edited' || standing === 'foreign') && this.recipe.edited === 'keep') {
       const reason = standing === 'edited' ? 'somebody changed the file' : 'the file is not of this recipe';
       return this.tell({ ...told, state: 'kept', reason });
