@@ -59,6 +59,10 @@ async function shot(
   await page.goto(`${address}/${place}`);
   await page.waitForLoadState('networkidle').catch(() => undefined);
   await act?.(page);
+  // Thumbnails are made when they are first asked for.
+  await page
+    .waitForFunction(() => [...document.images].every((image) => image.complete && image.naturalWidth > 0))
+    .catch(() => process.stderr.write(`${name}: a picture did not come\n`));
   await page.waitForTimeout(1500);
   const png = await page.screenshot();
   await sharp(png)

@@ -98,6 +98,8 @@ test('each lens shows what heads tell; films play, and everything else has its b
   await lens('Pictures');
   await page.getByLabel('Search the contents').fill('actors/odd coat_colour');
   await expect(row('coat_colour.sheet').first()).toContainText('256 x 256, BC');
+  const thumbnail = row('coat_colour.sheet').first().getByRole('img');
+  await expect.poll(() => thumbnail.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(256);
   await page.goto(`/games/${lanternfen.id}/contents?kind=film`);
   await expect(row('picture.ivf')).toContainText('320 x 160');
   await page.goto(`/games/${lanternfen.id}/contents?kind=archive`);

@@ -4,6 +4,7 @@ import type { FromLookThread, ToLookThread } from '@/server/look-threads';
 import { readHead } from '@/server/heads';
 import { openedEntry } from '@/server/opened';
 import { entryPixels, toPng } from '@/server/preview';
+import { scriptShelf } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 
 /** Makes thumbnails and reads heads beside the server, which answers others meanwhile. One after the other, as they come. */
@@ -22,6 +23,9 @@ async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
     return { id, failure: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
 }
+
+// What every look needs, read while nobody waits yet.
+scriptShelf();
 
 let last: Promise<void> = Promise.resolve();
 parentPort?.on('message', (message: ToLookThread) => {

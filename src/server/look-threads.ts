@@ -47,6 +47,11 @@ const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
 
 export const hasLookThread = (): boolean => folder() !== undefined;
 
+/** Starts the thread before anybody looks at anything: its beginning takes a second, which the first wall of pictures would show. */
+export function warmLookThread(): void {
+  if (hasLookThread()) globalThis.zeroLatchLookThread ??= start();
+}
+
 /** Hands a look at an entry to the thread beside the server. Errors come back as they were thrown there. */
 export async function lookBeside(
   task: LookTask,

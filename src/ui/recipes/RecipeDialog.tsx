@@ -110,7 +110,9 @@ export function RecipeDialog({
             label="Names"
             value={recipe.name.how}
             options={{ tree: 'as in the game', flat: 'all in one folder', pattern: 'by a pattern' }}
-            onChange={(how) => change({ name: { ...recipe.name, how } })}
+            onChange={(how) =>
+              change({ name: { how, pattern: recipe.name.pattern || NEW_RECIPE.name.pattern } })
+            }
           />
           {recipe.name.how === 'pattern' ? (
             <TextField

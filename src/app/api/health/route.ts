@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import { models } from '@/db';
+import { warmLookThread } from '@/server/look-threads';
 import { route } from '@/app/api/route-kit';
 
-/** Answers once the application and its database do. */
+/** Answers once the application and its database do; bin/start asks it, so what takes long to begin begins here. */
 export const GET = route(z.object({}), async () => {
   await models().query('SELECT 1');
+  warmLookThread();
   return { ready: true };
 });
