@@ -1,11 +1,9 @@
 import { spawnSync } from 'node:child_process';
-import { createCipheriv } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import zlib from 'node:zlib';
 import { interleaved, MB, timed } from './measure';
-import { makeSample } from './samples';
+import { makeEncrypted, makeSample, makeZip } from './samples';
 
 /**
  * Extraction of deflated and encrypted archives, and rewriting and proving one of 2 GiB, each in turn with the usual
@@ -30,32 +28,9 @@ function row(what: string, result: ReturnType<typeof interleaved>, aim: string):
   );
 }
 
-/** Words of this repository in another order for each file: packs to about two fifths. */
-function texts(count: number, size: number): (index: number) => Buffer {
-  const words = fs.readFileSync(path.join(root, 'docs', 'format-scripts.md'), 'utf8').split(/\s+/);
-  let state = 1;
-  const random = (): number => {
-    state = (Math.imul(state, 1103515245) + 12345) >>> 0;
-    return state / 2 ** 32;
-  };
-  let base = '';
-  while (base.length < 10 * size)
-    base += `${words[Math.floor(random() * words.length)]} ${random() < 0.1 ? random() : ''}`;
-  const starts = Array.from({ length: count }, () => Math.floor(random() * 8.9 * size));
-  return (index) => Buffer.from(base.slice(starts[index], starts[index]! + size), 'latin1');
-}
-
 function deflated(): void {
   const count = small ? 300 : 3000;
-  const data = texts(count, 300_000);
-  const files = clean(path.join(work, 'files'));
-  for (let i = 0; i < count; i++) {
-    fs.mkdirSync(path.join(files, `d${i % 30}`), { recursive: true });
-    fs.writeFileSync(path.join(files, `d${i % 30}`, `f${i}.txt`), data(i));
-  }
-  const zip = path.join(work, 'sample.zip');
-  spawnSync('zip', ['-q', '-r', '-1', zip, '.'], { cwd: files });
-  fs.rmSync(files, { recursive: true });
+  const zip = makeZip(work, count, 300_000);
   const result = interleaved(
     ROUNDS,
     () => timed('unzip', ['-q', zip, '-d', clean(path.join(work, 'out'))]),
@@ -69,63 +44,11 @@ function deflated(): void {
   fs.rmSync(zip);
 }
 
-const ENCRYPTED = `
-format script: 1
-title: Encrypted
-recognise: [{ at: 0, text: ENCR }]
-keys: { game: { bytes: 32 } }
-records:
-  head: { tag: text(4), count: { type: u32, derived: count(rows) }, rows: { type: row, count: count } }
-  row:
-    at: { type: u64, derived: place(payload) }
-    size: { type: u32, derived: size(plain(payload)) }
-    stored: { type: u32, derived: size(payload) }
-    iv: bytes(16)
-parts: { head: { type: head, at: 0 } }
-entries:
-  each: head.rows
-  size: size
-  payload: { at: at, size: stored, seal: [{ aes-ctr: { key: key.game, iv: iv } }, { deflate: { size: size } }] }
-`;
-
 function encrypted(): void {
   const count = small ? 100 : 1000;
   const size = 1 << 20;
-  const data = texts(count, size);
-  const key = Buffer.alloc(32, 'key');
-  const packed = Array.from({ length: count }, (_, i) => zlib.deflateRawSync(data(i), { level: 1 }));
-  const table = Buffer.alloc(8 + 32 * count);
-  table.write('ENCR');
-  table.writeUInt32LE(count, 4);
-  let at = table.length;
-  packed.forEach((bytes, i) => {
-    const row = 8 + 32 * i;
-    table.writeBigUInt64LE(BigInt(at), row);
-    table.writeUInt32LE(size, row + 8);
-    table.writeUInt32LE(bytes.length, row + 12);
-    table.writeUInt32LE(i, row + 16);
-    at += bytes.length;
-  });
-  const archive = path.join(work, 'sample.encr');
-  const script = path.join(work, 'encr.yaml');
-  fs.writeFileSync(script, ENCRYPTED);
-  const fd = fs.openSync(archive, 'w');
-  fs.writeSync(fd, table);
-  packed.forEach((bytes, i) => {
-    fs.writeSync(
-      fd,
-      createCipheriv('aes-256-ctr', key, table.subarray(24 + 32 * i, 40 + 32 * i)).update(bytes),
-    );
-  });
-  fs.closeSync(fd);
-  // For the tools the same texts as one gzip stream in one encrypted file.
-  const one = path.join(work, 'one.txt');
-  for (let i = 0; i < count; i++) fs.appendFileSync(one, data(i));
-  const encryptedFile = path.join(work, 'one.gz.enc');
-  const hex = key.toString('hex');
-  const cipher = `openssl enc -aes-256-ctr -K ${hex} -iv ${'0'.repeat(32)}`;
-  spawnSync('sh', ['-c', `gzip -1 < ${one} | ${cipher} -out ${encryptedFile}`]);
-  fs.rmSync(one);
+  const { archive, script, hex, plainTool, encryptedFile } = makeEncrypted(work, count, size);
+  const cipher = plainTool;
   const inflate = spawnSync('pigz', ['--version']).status === 0 ? 'pigz' : 'gzip';
   const result = interleaved(
     ROUNDS,

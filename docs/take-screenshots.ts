@@ -46,7 +46,7 @@ async function settled(): Promise<void> {
 
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-dev-shm-usage'],
+  args: ['--no-sandbox', '--disable-dev-shm-usage', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
 });
 
 async function shot(
@@ -175,6 +175,11 @@ await put(
   Buffer.from(text.replace(/^jetty\.greeting\t.*$/m, 'jetty.greeting\tMind the copper plank.')),
 );
 await shot('changes', `games/${id}/changes`);
+await shot('light-table', `games/${id}/changes`, 'dark', async (page) => {
+  await page.getByRole('option').filter({ hasText: 'portrait_calm' }).first().click();
+  await page.getByRole('button', { name: /Look closely at .*as it will be/ }).click();
+  await page.getByRole('button', { name: 'slider' }).click();
+});
 
 const changes = await call<{ id: number; fit: string }[]>('GET', `${base}/mods/${mod.id}/changes`);
 for (const { id: change, fit } of changes)

@@ -1,5 +1,7 @@
 import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
 import path from 'node:path';
+import { writeHold } from '../demo/world/hold-writer';
 import { expect, test } from './fixtures';
 
 const data = process.env.ZERO_LATCH_TEST_DATA;
@@ -51,4 +53,37 @@ test('jobs run again after the database was away', async ({ server, lanternfen }
     .toBe(200);
   const jobs = await server.settled(lanternfen.id);
   expect(jobs[0]).toMatchObject({ kind: 'scan', state: 'done' });
+});
+
+test('an extraction that the database leaves in the middle goes on by itself', async ({
+  server,
+  scratch,
+}) => {
+  test.skip(!process.env.ZERO_LATCH_CLUSTER, 'the database is not ours to stop');
+  test.setTimeout(120_000);
+  const folder = path.join(scratch, 'many');
+  fs.mkdirSync(folder);
+  const entries = Array.from({ length: 4000 }, (_, i) => ({
+    path: `d${i % 20}/entry_${i}.bin`,
+    data: () => Buffer.alloc(30_000, `entry ${i} `),
+  }));
+  writeHold(path.join(folder, 'many.hold'), entries, { roll: true, rank: 1, salt: Buffer.alloc(16) });
+  const game = await server.addGame(folder, `Away ${process.pid}`);
+  const target = path.join(scratch, 'out');
+  const recipe = { title: 'All', pick: { search: '', folder: '', kind: null }, folder: target };
+  const kept = await server.api.post(`/api/games/${game.id}/recipes`, { data: { recipe } });
+  const { id } = (await kept.json()) as { id: number };
+  await server.api.post(`/api/games/${game.id}/recipes/${id}`);
+  await expect.poll(() => fs.existsSync(path.join(target, 'd0')), { intervals: [10] }).toBe(true);
+  cluster('stop');
+  cluster('start');
+  const run = async () =>
+    (await server.jobs(game.id).catch(() => [])).find(({ kind }) => kind === 'run-recipe');
+  await expect.poll(async () => (await run())?.state, { timeout: 60_000 }).toBe('done');
+  const { counts } = (await run())!.result as { counts: Record<string, number> };
+  expect(counts.written! + counts.skipped!).toBe(4000);
+  expect(counts).toMatchObject({ failed: 0, kept: 0 });
+  for (const { path: name, data } of entries)
+    if (!fs.readFileSync(path.join(target, name)).equals(data())) throw new Error(`${name} differs`);
+  await server.api.delete(`/api/games/${game.id}`);
 });

@@ -115,6 +115,13 @@ export const test = base.extend<Fixtures>({
 
 export { expect };
 
+export const filesBelow = (folder: string): string[] =>
+  fs
+    .readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && !entry.name.startsWith('.'))
+    .map((entry) => path.relative(folder, path.join(entry.parentPath, entry.name)))
+    .sort();
+
 /** Opens an entry on the Contents screen by searching for it, as a user would. */
 export async function openEntry(page: Page, gameId: number, search: string, name = search): Promise<void> {
   await page.goto(`/games/${gameId}/contents`);

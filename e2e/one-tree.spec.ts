@@ -18,6 +18,8 @@ test('archives within archives are folders, and loose files belong to the tree',
   await page.getByLabel('Pick chest/odd.hold/coat/coat_colour.sheet').check();
   await page.keyboard.press('e');
   const target = path.join(scratch, 'out');
+  await page.getByLabel('1 picture').click();
+  await page.getByRole('option', { name: 'as they are' }).click();
   await page.getByLabel('Folder on this machine').fill(target);
   await page.getByRole('button', { name: 'Write to the folder' }).click();
   await expect

@@ -1,14 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
-import { DEMO, expect, test, type Server } from './fixtures';
-
-const filesBelow = (folder: string): string[] =>
-  fs
-    .readdirSync(folder, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile() && !entry.name.startsWith('.'))
-    .map((entry) => path.relative(folder, path.join(entry.parentPath, entry.name)))
-    .sort();
+import { DEMO, expect, filesBelow, test, type Server } from './fixtures';
 
 interface Run {
   detail: string;

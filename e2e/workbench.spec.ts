@@ -51,7 +51,7 @@ test('the load order decides which archive answers', async ({ page, server, lant
     page.getByLabel('Inspector').getByRole('button', { name: /h90-amends.hold wins/ }),
   ).toBeVisible();
   await page.getByRole('link', { name: /Locks/ }).click();
-  for (let i = 0; i < 5; i++) {
+  for (let i = 0; i < 7; i++) {
     const done = page.waitForResponse(
       (response) => response.url().endsWith('/archives') && response.request().method() === 'POST',
     );
@@ -117,6 +117,8 @@ test('thousands of entries scroll, and a broken one does not stop an extraction'
   ).json()) as { offset: number };
   bytes[offset + 6]! ^= 0xff;
   fs.writeFileSync(file, bytes);
+  await server.api.post(`/api/games/${game.id}/jobs`, { data: { kind: 'scan' } });
+  await server.settled(game.id);
   const target = path.join(scratch, 'out');
   await server.api.post(`/api/games/${game.id}/jobs`, {
     data: {
@@ -128,9 +130,10 @@ test('thousands of entries scroll, and a broken one does not stop an extraction'
   const [job] = await server.settled(game.id);
   expect(job).toMatchObject({
     state: 'done',
-    result: { written: 9, failed: [{ path: expect.stringContaining('number_00003') }] },
+    result: { counts: { written: 9, failed: 1 } },
   });
-  expect(fs.readFileSync(path.join(target, 'not-extracted.txt'), 'utf8')).toContain('number_00003');
+  const log = fs.readFileSync(path.join(target, 'zero-latch-log.tsv'), 'utf8').split('\n');
+  expect(log.filter((line) => line.startsWith('failed\t')).join()).toContain('number_00003');
 
   const all: { archiveId: number; index: number }[] = Array.from({ length: 6000 }, (_, index) => ({
     archiveId: rows[0]!.archiveId,
@@ -198,7 +201,7 @@ test('a change of what another archive hides is pointed out', async ({ page, ser
   });
   await expect(page.getByText(/ferry.lines replaced/)).toBeVisible();
   await page.getByRole('link', { name: /Changes/ }).click();
-  await expect(page.getByText('hidden by holds/h90-amends.hold')).toBeVisible();
+  await expect(page.getByText('hidden by holds/h90-amends.hold').first()).toBeVisible();
 });
 
 test('a change is taken out and put back, and a mod can be built again while it is installed', async ({
@@ -220,7 +223,7 @@ test('a change is taken out and put back, and a mod can be built again while it 
   await page.getByRole('link', { name: /Changes/ }).click();
   await page.getByRole('button', { name: 'Take out' }).click();
   await expect(page.getByRole('heading', { name: 'Nothing changed yet' })).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByRole('option').filter({ hasText: 'credits.txt' })).toBeVisible();
 
   const original = fs.readFileSync(path.join(lanternfen.folder, 'holds/h00-core.hold'));

@@ -7,6 +7,8 @@ import { startCluster } from './cluster.mjs';
 import { freePort } from './ports.mjs';
 
 const tsx = ['--import', 'tsx'];
+/** Many threads that each keep their own freed memory would hold twice of what they need. */
+export const WORKER_ENV = { MALLOC_ARENA_MAX: '2' };
 
 /** Hash of all files that the built pages follow from. */
 function sourceStamp(root) {
@@ -37,9 +39,17 @@ export function buildPages(root, say) {
 }
 
 /** Bundles the worker and its threads: one file each starts and runs faster than many that are translated one by one. */
-function bundleJobs(root) {
+export function bundleJobs(root) {
   const target = path.join(root, 'node_modules', '.cache', 'zero-latch', `jobs-${process.pid}`);
-  const parts = ['worker', 'reporter', 'key-search-thread', 'scan-thread', 'look-thread'];
+  const parts = [
+    'worker',
+    'reporter',
+    'key-search-thread',
+    'scan-thread',
+    'look-thread',
+    'run-thread',
+    'texture-thread',
+  ];
   const result = spawnSync(
     process.execPath,
     ['bin/lib/bundle.mjs', '--packages-outside', target, ...parts.map((part) => `src/jobs/${part}.ts`)],
@@ -126,7 +136,7 @@ export async function startApp({
     const launch = (name, args) => {
       const child = spawn(process.execPath, args, {
         cwd: root,
-        env: { ...env, ZERO_LATCH_PROCESS: name },
+        env: { ...WORKER_ENV, ...env, ZERO_LATCH_PROCESS: name },
         stdio: ['ignore', output, output],
         detached: true,
       });

@@ -52,7 +52,18 @@ try {
   say(error instanceof Error ? error.message : String(error));
   process.exit(1);
 }
-fs.writeFileSync(lock, JSON.stringify({ pid: process.pid, address: app.address }));
+// With what bin/worker needs to know; the database's password is in it.
+fs.rmSync(lock, { force: true });
+fs.writeFileSync(
+  lock,
+  JSON.stringify({
+    pid: process.pid,
+    address: app.address,
+    database: app.env.DATABASE_URL,
+    storage: app.storage,
+  }),
+  { mode: 0o600 },
+);
 say(
   `\nZero Latch is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  ${app.address}\nCtrl-C stops it; everything is kept in ${path.relative(root, data) || data}.\n`,
 );

@@ -48,6 +48,9 @@ async function browser() {
     ZERO_LATCH_DEMO: app.demo,
     ZERO_LATCH_STORAGE: app.storage,
     ZERO_LATCH_TEST_DATA: data,
+    // For workers that tests start and end by themselves.
+    DATABASE_URL: app.env.DATABASE_URL,
+    ZERO_LATCH_THREADS: app.env.ZERO_LATCH_THREADS,
     ...(app.cluster && { ZERO_LATCH_CLUSTER: '1' }),
   };
   let good;

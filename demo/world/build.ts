@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { buildLanternfen, helpCard } from './lanternfen/build';
+import { wardrobeNames } from './lanternfen/wardrobe';
 import { buildFrost } from './lanternfen/frost';
 import { buildQuillmoor } from './quillmoor/build';
 import { buildTallow } from './tallow/build';
@@ -22,6 +23,7 @@ async function build(target: string): Promise<void> {
   await buildTallow(path.join(fresh, 'tallow-and-tide'));
   await buildQuillmoor(path.join(fresh, 'quillmoor'));
   fs.writeFileSync(path.join(fresh, 'lanternfen-help-card.txt'), helpCard());
+  fs.writeFileSync(path.join(fresh, 'lanternfen-wardrobe-names.txt'), wardrobeNames());
   fs.writeFileSync(path.join(fresh, 'games.json'), JSON.stringify(GAMES, null, 2));
   fs.rmSync(target, { recursive: true, force: true });
   fs.renameSync(fresh, target);

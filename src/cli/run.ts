@@ -4,13 +4,19 @@ import { WAYS } from '@/core/mod';
 import { checkScript, extract, listEntries, prove, repack, type Output } from './commands';
 import { explain } from './explain';
 import { findKey } from './find-key';
+import { runRecipe } from './run-recipe';
 import { UsageError } from './usage-error';
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
-function opening(command: Command): Command {
-  return command
-    .argument('<archive...>', 'one or more archives; OUTER//ENTRY is an archive inside another')
+function opening(command: Command, first?: readonly [string, string]): Command {
+  return (first ? command.argument(...first) : command)
+    .argument(
+      '<archive...>',
+      first
+        ? 'archives, or folders with them'
+        : 'one or more archives; OUTER//ENTRY is an archive inside another',
+    )
     .option(
       '--script <file>',
       'format script; otherwise the shipped script that knows the file. For OUTER//ENTRY the last is for the entry',
@@ -63,6 +69,14 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .option('--most <count>', 'items of each list', '8')
     .option('--json', 'a JSON line a field')
     .action((paths: string[], options) => void (code = explain(paths, options, output)));
+  opening(program.command('run'), ['<recipe>', 'a recipe that was exported, as a file'])
+    .description('run a recipe: write what is new or changed, and keep what somebody edited')
+    .option('--to <dir>', 'the folder; otherwise the one that the recipe names')
+    .option('--json', 'a JSON line a file')
+    .action(
+      async (recipe: string, paths: string[], options) =>
+        void (code = await runRecipe(recipe, paths, options, output)),
+    );
   program
     .command('find-key')
     .description('look for the key of a locked archive in a program')

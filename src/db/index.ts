@@ -16,6 +16,7 @@ export {
   PickListRow,
   RecipeRow,
   SavedSearchRow,
+  StepRow,
   TrialRow,
   type ArchiveSort,
   type ArchiveState,

@@ -4,6 +4,9 @@ import { first } from './migrations/001-first';
 import { oneTree } from './migrations/002-one-tree';
 import { keyVersions } from './migrations/003-key-versions';
 import { recipes } from './migrations/004-recipes';
+import { workers } from './migrations/005-workers';
+import { changes } from './migrations/006-changes';
+import { takenFiles } from './migrations/007-taken-files';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -11,7 +14,7 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions, recipes];
+const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions, recipes, workers, changes, takenFiles];
 
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;

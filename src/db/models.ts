@@ -140,6 +140,18 @@ export class ModRow extends Row<ModRow> {
   declare id: CreationOptional<number>;
   declare gameId: number;
   declare title: string;
+  declare policy: CreationOptional<string>;
+  declare workFolder: CreationOptional<string | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** Something done to a mod that can be undone: what the changes were before and after it. */
+export class StepRow extends Row<StepRow> {
+  declare id: CreationOptional<number>;
+  declare modId: number;
+  declare what: string;
+  declare states: unknown;
+  declare undone: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -159,6 +171,7 @@ export class ChangeRow extends Row<ChangeRow> {
   declare mends: unknown;
   declare findings: unknown;
   declare fit: string;
+  declare note: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -204,6 +217,8 @@ export class JobRow extends Row<JobRow> {
   declare cancelAsked: CreationOptional<boolean>;
   /** Whether what is asked to stop is to go on later. */
   declare pauseAsked: CreationOptional<boolean>;
+  /** The worker that leads it while it runs. */
+  declare workerId: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
   declare endedAt: CreationOptional<Date | null>;
 }
@@ -330,7 +345,32 @@ export function models(): Sequelize {
     },
     sequelize,
   );
-  init(ModRow, 'mods', { id, ...game, title: TEXT, createdAt: created }, sequelize);
+  init(
+    ModRow,
+    'mods',
+    {
+      id,
+      ...game,
+      title: TEXT,
+      policy: { type: TEXT, defaultValue: 'warn' },
+      workFolder: TEXT,
+      createdAt: created,
+    },
+    sequelize,
+  );
+  init(
+    StepRow,
+    'steps',
+    {
+      id,
+      modId: INTEGER,
+      what: TEXT,
+      states: JSONB,
+      undone: { type: BOOLEAN, defaultValue: false },
+      createdAt: created,
+    },
+    sequelize,
+  );
   init(
     ChangeRow,
     'changes',
@@ -350,6 +390,7 @@ export function models(): Sequelize {
       mends: JSONB,
       findings: JSONB,
       fit: TEXT,
+      note: { type: TEXT, defaultValue: '' },
       createdAt: created,
     },
     sequelize,
@@ -396,6 +437,7 @@ export function models(): Sequelize {
       error: TEXT,
       cancelAsked: { type: BOOLEAN, defaultValue: false },
       pauseAsked: { type: BOOLEAN, defaultValue: false },
+      workerId: UUID,
       createdAt: created,
       endedAt: DATE,
     },

@@ -1,11 +1,10 @@
 import type { JobContext } from '@/server/job-context';
 import { buildMod } from '@/server/builds';
-import { extractToFolder } from '@/server/extraction';
 import { installBuild, restoreGame } from '@/server/installations';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
 import { learnNames, tryPattern } from '@/server/names';
-import { runKeptRecipe } from '@/server/recipes/recipes';
+import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
 import { searchInside } from '@/server/search-inside';
 import { runTrial } from '@/server/trials';
@@ -15,8 +14,8 @@ import { startScanThreads } from './scan-thread';
 /** What each kind of job does; one line a kind. */
 export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) => Promise<unknown> } = {
   scan: ({ gameId }, job) => scanGame(gameId, job, startScanThreads),
-  extract: ({ gameId, entries, folder }, job) => extractToFolder(gameId, entries, folder, job),
-  'run-recipe': ({ gameId, recipeId }, job) => runKeptRecipe(gameId, recipeId, job),
+  extract: extractPicked,
+  'run-recipe': runKeptRecipe,
   'find-key': async (input, job) => {
     const done = await findKeysFor(input, job, startKeySearch);
     if (done.found.some(({ isNew }) => isNew)) await scanGame(input.gameId, job, startScanThreads);

@@ -3,7 +3,8 @@ import { FormatError } from '@/core/bytes';
 import type { FromLookThread, ToLookThread } from '@/server/look-threads';
 import { readHead } from '@/server/heads';
 import { openedEntry } from '@/server/opened';
-import { entryPixels, toPng } from '@/server/preview';
+import { toPng } from '@/platform/node/pictures';
+import { entryPixels } from '@/server/preview';
 import { scriptShelf } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 

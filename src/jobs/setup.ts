@@ -5,12 +5,14 @@ import { database, migrate } from '@/db';
 import { addGame } from '@/server/games';
 import { enqueue, queue } from '@/server/jobs';
 import { storageRoot } from '@/server/storage';
+import { markStorage } from '@/server/storage-mark';
 
 const demoGames = z.array(z.object({ title: z.string(), folder: z.string(), notes: z.string().optional() }));
 
 /** Brings the schema up to date and puts the demo games on the shelf, each once. */
 const steps = await migrate(database());
 for (const step of steps) process.stdout.write(`migrated ${step}\n`);
+await markStorage();
 
 const demo = process.env.ZERO_LATCH_DEMO;
 if (demo && fs.existsSync(path.join(demo, 'games.json'))) await shelve(demo);

@@ -1,18 +1,18 @@
-import { Worker } from 'node:worker_threads';
+import { Worker, type ResourceLimits } from 'node:worker_threads';
 
 /**
  * Starts a module of this folder in a thread: the bundle beside this one where the worker runs bundled, else the source,
  * for which the thread registers the TypeScript loader by itself, since Node 20 does not hand it on.
  */
-export function startThread(name: string, workerData: unknown): Worker {
+export function startThread(name: string, workerData: unknown, resourceLimits: ResourceLimits = {}): Worker {
   if (import.meta.url.endsWith('.mjs'))
-    return new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData });
+    return new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData, resourceLimits });
   const source = new URL(`./${name}.ts`, import.meta.url).href;
   return new Worker(
     `import('tsx/esm/api').then(({ register }) => {
       register();
       return import(${JSON.stringify(source)});
     });`,
-    { eval: true, workerData },
+    { eval: true, workerData, resourceLimits },
   );
 }

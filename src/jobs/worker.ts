@@ -1,143 +1,115 @@
 import { randomUUID } from 'node:crypto';
+import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
-import { FormatError } from '@/core/bytes';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
 import { recoverInstallations } from '@/server/installations';
-import { Cancelled, type JobContext } from '@/server/job-context';
-import { announce, JOB_CHANNEL, JOB_INPUTS, JOB_QUEUE, RESUMED, type JobKind } from '@/server/jobs';
+import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
-import { UserError } from '@/server/user-error';
-import { HANDLERS } from './handlers';
-import type { ReporterMessage } from './reporter';
+import { sameStorage } from '@/server/storage-mark';
+import { newIdentity } from '@/server/workers/identity';
+import { enterWorker, leaveWorker, reapWorkers } from '@/server/workers/registry';
+import { BatchTaker } from './batch-taker';
+import { BlindSpots } from './blind-spots';
+import { JobRunner } from './job-runner';
 import { startThread } from './thread';
 
-const cancel = new SharedArrayBuffer(4);
-const flag = new Int32Array(cancel);
-const reporter = startThread('reporter', { url: databaseUrl(), channel: JOB_CHANNEL, cancel });
-const report = (message: ReporterMessage): void => reporter.postMessage(message);
+/** Extractions mostly wait for the threads that do them, so that several get on side by side. */
+const AT_ONCE: Record<Queue, number> = { work: 1, extractions: 4 };
+const REAP_MS = 3000;
 
-/** Messages to the reporter cost a little; more often than this nobody can see. */
-const REPORT_MS = 100;
-
-function contextFor(): JobContext {
-  const since = Date.now();
-  let last = 0;
-  return {
-    progress(done, total, unit, item) {
-      const now = Date.now();
-      if (now - last < REPORT_MS) return;
-      last = now;
-      report({ sort: 'progress', progress: { done, total, unit, item, since } });
-    },
-    check() {
-      if (Atomics.load(flag, 0) === 1) throw new Cancelled();
-    },
-  };
-}
-
-async function work(id: string): Promise<void> {
-  const [taken] = await JobRow.update({ state: 'running' }, { where: { id, state: 'waiting' } });
-  if (taken === 0) return;
-  const row = await JobRow.findByPk(id);
-  if (!row) return;
-  const kind = row.kind as JobKind;
-  report({ sort: 'begin', id });
-  await announce(id);
-  const began = performance.now();
-  let end: { state: string; error?: string; result?: unknown };
-  try {
-    const input = JOB_INPUTS[kind].parse(row.input);
-    end = {
-      state: 'done',
-      result: await (HANDLERS[kind] as (input: unknown, job: JobContext) => Promise<unknown>)(
-        input,
-        contextFor(),
-      ),
-    };
-  } catch (error) {
-    end = endOf(error);
-    if (end.state === 'failed' && !(error instanceof FormatError || error instanceof UserError))
-      log.error({ kind, err: error }, 'job');
-  }
-  if (end.state === 'cancelled' && (await row.reload()).pauseAsked)
-    end = { state: 'paused', error: 'Paused. It goes on where it was.' };
-  report({ sort: 'end' });
-  log.info({ kind, id, state: end.state, ms: Math.round(performance.now() - began) }, 'job ended');
-  await row.update({
-    state: end.state,
-    error: end.error ?? null,
-    result: (end.result ?? null) as never,
-    endedAt: end.state === 'paused' ? null : new Date(),
-  });
-  await announce(id);
-}
-
-function endOf(error: unknown): { state: string; error: string } {
-  if (error instanceof Cancelled)
-    return { state: 'cancelled', error: 'Stopped on request; nothing half-made was kept.' };
-  const { code } = error as NodeJS.ErrnoException;
-  if (code === 'ENOSPC')
-    return {
-      state: 'failed',
-      error: 'The disk is full. What was half-written was removed. Make room and start it again.',
-    };
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
-    return {
-      state: 'failed',
-      error: `${(error as Error).message}. Check who owns the folder and whether it may be written.`,
-    };
-  return { state: 'failed', error: error instanceof Error ? error.message : String(error) };
-}
-
-/** Jobs that were running when a worker ended are said to be over; nothing of them was half-kept. */
-async function closeInterrupted(): Promise<void> {
-  // Those that know what they have done go on; they are sent again below, with all that wait.
-  await JobRow.update({ state: 'waiting' }, { where: { state: 'running', kind: [...RESUMED] } });
-  await JobRow.update(
-    {
-      state: 'failed',
-      error: 'The worker ended while this was running. Start it again.',
-      endedAt: new Date(),
-    },
-    { where: { state: 'running' } },
-  );
-}
+const threads = Number(process.env.ZERO_LATCH_WORKER_THREADS) || availableParallelism();
+const me = newIdentity(threads);
 
 models();
-await closeInterrupted();
-for (const { title, folder, outcome, detail } of await recoverInstallations()) {
-  log.warn({ title, folder, outcome, detail }, 'recovered');
-  const game = await GameRow.findOne({ where: { folder } });
-  const stuck = outcome === 'stuck';
-  await JobRow.create({
-    id: randomUUID(),
-    gameId: game?.id ?? null,
-    kind: 'recover',
-    title: `${title}, cut short`,
-    state: stuck ? 'failed' : 'done',
-    input: {},
-    result: { detail } as never,
-    error: stuck ? `${detail} The next start tries again.` : null,
-    endedAt: new Date(),
-  });
+const problem = await sameStorage();
+if (problem) {
+  log.error(problem);
+  process.exit(1);
+}
+await enterWorker(me);
+const reporter = startThread('reporter', { url: databaseUrl(), channel: JOB_CHANNEL, workerId: me.id });
+const blind = new BlindSpots(me);
+const taker = new BatchTaker(me, blind);
+const runner = new JobRunner(me, reporter, () => taker.look(), blind);
+
+/** What workers left that have ended is taken up, or said to be over. */
+async function reap(): Promise<void> {
+  await enterWorker(me);
+  const { resumed, failed } = await reapWorkers(me);
+  for (const id of resumed) {
+    const row = await JobRow.findByPk(id);
+    if (row) await sendJob(id, row.kind);
+  }
+  for (const id of [...resumed, ...failed]) await announce(id);
+  // Among them may be an installation that its worker left half-way.
+  if (failed.length > 0) await recover();
 }
 
-const boss = new PgBoss({ connectionString: databaseUrl(), max: 3 });
+/** Installations that were cut short, once nobody is at them any more. */
+async function recover(): Promise<void> {
+  if (await JobRow.findOne({ where: { state: 'running', kind: ['install', 'restore'] } })) return;
+  for (const { title, folder, outcome, detail } of await recoverInstallations()) {
+    log.warn({ title, folder, outcome, detail }, 'recovered');
+    const game = await GameRow.findOne({ where: { folder } });
+    const stuck = outcome === 'stuck';
+    await JobRow.create({
+      id: randomUUID(),
+      gameId: game?.id ?? null,
+      kind: 'recover',
+      title: `${title}, cut short`,
+      state: stuck ? 'failed' : 'done',
+      input: {},
+      result: { detail } as never,
+      error: stuck ? `${detail} The next start tries again.` : null,
+      endedAt: new Date(),
+    });
+  }
+}
+
+await reap();
+await recover();
+const boss = new PgBoss({ connectionString: databaseUrl(), max: 4 });
 boss.on('error', (error) => log.error({ error: error.message }, 'queue'));
 await boss.start();
-await boss.createQueue(JOB_QUEUE);
-await boss.work<{ id: string }>(JOB_QUEUE, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
-  for (const { data } of jobs) await work(data.id);
+const lanes: Record<Queue, string[]> = { work: [], extractions: [] };
+for (const queue of QUEUES) {
+  await boss.createQueue(queue);
+  for (let lane = 0; lane < AT_ONCE[queue]; lane++)
+    lanes[queue].push(
+      await boss.work<{ id: string }>(queue, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
+        for (const { data } of jobs) await runner.work(data.id);
+      }),
+    );
+}
+// Whoever asks for something does not wait until the queue is looked at again.
+const told = new Set<string>();
+jobEvents().on('job', (id: string) => {
+  if (told.has(id)) return;
+  if (told.size > 1000) told.clear();
+  told.add(id);
+  void JobRow.findByPk(id, { attributes: ['state', 'kind'] })
+    .then((row) => {
+      if (row?.state === 'waiting') for (const lane of lanes[queueOf(row.kind)]) boss.notifyWorker(lane);
+    })
+    .catch(() => undefined);
 });
 // What was asked for while no worker ran, and was lost to the queue, is taken up again.
-for (const row of await JobRow.findAll({ where: { state: 'waiting' } }))
-  await boss.send(JOB_QUEUE, { id: row.id }, { retryLimit: 0 });
-log.info('ready');
+for (const row of await JobRow.findAll({ where: { state: 'waiting' } })) await sendJob(row.id, row.kind);
+let reaping: Promise<void> | undefined;
+const reapTimer = setInterval(() => {
+  reaping ??= reap()
+    .catch((error: unknown) => log.warn({ error: String(error) }, 'looking after workers'))
+    .finally(() => (reaping = undefined));
+}, REAP_MS);
+log.info({ worker: me.title, threads }, 'ready');
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => {
     void (async () => {
+      clearInterval(reapTimer);
+      await taker.close();
       await boss.stop({ graceful: true, timeout: 5000 }).catch(() => undefined);
+      await leaveWorker(me.id).catch(() => undefined);
       await database().close();
       await reporter.terminate();
       process.exit(0);

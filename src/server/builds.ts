@@ -16,8 +16,9 @@ import { hashFile } from './hash-file';
 import { activeInstallation, places } from './installations';
 import { originalFile } from './installer';
 import type { JobContext } from './job-context';
-import { modRow } from './mods';
-import { besides, keyBytes, keysWith, openFile } from './opened';
+import { listChanges, modRow } from './mods';
+import { besides, keysWith, openFile } from './open-file';
+import { keyBytes } from './opened';
 import { scriptById } from './scripts';
 import { blobFile, storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
@@ -132,7 +133,9 @@ export async function buildMod(
   await modRow(gameId, modId);
   const changes = await changesOf(modId);
   if (changes.length === 0) throw new UserError(409, 'The mod has no changes yet. Replace an entry first.');
-  const unfit = changes.find(({ preparedBlob }) => preparedBlob === null);
+  const unfit = (await listChanges(gameId, modId)).find(
+    ({ fit, preparedSize }) => fit === 'does not fit' || preparedSize === null,
+  );
   if (unfit) throw new UserError(409, `${unfit.path} does not fit yet. Mend it or take it out, then build.`);
   const row = await BuildRow.create({
     modId,

@@ -1,18 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import fs from 'node:fs';
-import path from 'node:path';
 import { Readable } from 'node:stream';
+import { finished } from 'node:stream/promises';
 import yazl from 'yazl';
-import { entryUnder, portablePath, type EntryStore, type StoredEntry } from '@/core/archive';
-import { FormatError, type BytesRef } from '@/core/bytes';
-import { TargetNames, extractEntries } from '@/platform/node/extract-files';
-import { isInside } from '@/platform/node/inside';
-import { findEntriesByRef, type EntryRecord } from './catalogue';
-import { findGame, listGames } from './games';
-import type { JobContext } from './job-context';
+import { entryUnder } from '@/core/archive';
+import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
+import { Recipe, type Conversion, type PictureWay } from '@/core/recipe';
+import { conversionOf, converterOf } from '@/platform/node/convert';
+import { LOG_NAME, logText, type RunItem } from '@/platform/node/run-log';
 import { openedArchive } from './opened';
-import { storageRoot } from './storage';
-import { pixelsOf, toPng, wholeEntry } from './preview';
+import { AS_THEY_ARE, planEntries, planRun, type Plan, type Ways } from './recipes/plan';
+import { recipeRow } from './recipes/recipes';
+import { pictureScriptFor } from './scripts';
 import { UserError } from './user-error';
 
 export interface EntryRef {
@@ -20,99 +18,11 @@ export interface EntryRef {
   readonly index: number;
 }
 
-interface Picked {
-  readonly archive: EntryStore;
-  /** The entry with the path that the scan settled. */
-  readonly entry: StoredEntry;
-  readonly record: EntryRecord;
-}
-
-async function* picked(gameId: number, refs: readonly EntryRef[]): AsyncGenerator<Picked> {
-  for (const record of await findEntriesByRef(gameId, refs)) {
-    const { archive } = await openedArchive(gameId, record.archiveId);
-    const entry = archive.entries[record.index];
-    if (entry) yield { archive, record, entry: entryUnder(entry, record.path) };
-  }
-}
-
-/** The folder for an extraction: anywhere but in a registered game. */
-export async function checkOutputFolder(folder: string): Promise<string> {
-  if (!path.isAbsolute(folder)) throw new UserError(400, 'Give the whole path of the folder to write to.');
-  const parent = path.dirname(path.resolve(folder));
-  const stat = fs.statSync(parent, { throwIfNoEntry: false });
-  if (!stat?.isDirectory())
-    throw new UserError(400, `${parent} is not there. Make it first, or choose another place.`);
-  const real = path.join(fs.realpathSync(parent), path.basename(folder));
-  for (const game of await listGames())
-    if (isInside(game.folder, real))
-      throw new UserError(
-        409,
-        `${real} lies in the folder of ${game.title}. Only the installer writes there; choose a place outside of it.`,
-      );
-  return real;
-}
-
-/** Where what is taken out of a game goes when nothing else is said: a folder of its own beside the application's data. */
-export async function defaultFolder(gameId: number): Promise<string> {
-  const { title } = await findGame(gameId);
-  const root = path.join(path.dirname(storageRoot()), 'extracted');
-  fs.mkdirSync(root, { recursive: true });
-  return path.join(root, portablePath(title.replace(/[/\\]/g, '_')));
-}
-
-export interface ExtractResult {
-  readonly folder: string;
-  readonly written: number;
-  readonly failed: readonly { path: string; reason: string }[];
-  readonly bytes: number;
-}
-
-/** Writes picked entries below a folder. A broken one is listed and does not stop the others. */
-export async function extractToFolder(
-  gameId: number,
-  refs: readonly EntryRef[],
-  folder: string,
-  job: JobContext,
-): Promise<ExtractResult> {
-  const target = await checkOutputFolder(folder);
-  const names = new TargetNames();
-  const failed: { path: string; reason: string }[] = [];
-  let bytes = 0;
-  let begun = 0;
-  let written = 0;
-  const byArchive = new Map<number, EntryRecord[]>();
-  for (const record of await findEntriesByRef(gameId, refs))
-    if (!byArchive.get(record.archiveId)?.push(record)) byArchive.set(record.archiveId, [record]);
-  for (const [archiveId, records] of byArchive) {
-    const { archive } = await openedArchive(gameId, archiveId);
-    function* entries(): Generator<StoredEntry> {
-      for (const record of records) {
-        job.check();
-        job.progress(begun++, refs.length, 'items', record.path);
-        const entry = archive.entries[record.index];
-        if (entry) yield entryUnder(entry, record.path);
-      }
-    }
-    const done = await extractEntries(archive, entries(), target, names, {
-      onEntry(result) {
-        if (result.error) failed.push({ path: result.entry.path, reason: result.error.message });
-        bytes += result.bytes;
-      },
-    });
-    written += done.written;
-  }
-  if (failed.length > 0)
-    fs.writeFileSync(
-      path.join(target, 'not-extracted.txt'),
-      failed.map(({ path: name, reason }) => `${name}\t${reason}\n`).join(''),
-    );
-  return { folder: target, written, failed, bytes };
-}
-
 interface Ticket {
   readonly gameId: number;
-  readonly refs: readonly EntryRef[];
-  readonly asPng: boolean;
+  readonly ways: Pick<Ways, 'convert'>;
+  /** Looked for when the download begins. */
+  readonly plan: () => Promise<Plan>;
   readonly expires: number;
 }
 
@@ -123,17 +33,29 @@ declare global {
 const TICKET_MS = 10 * 60_000;
 const tickets = (): Map<string, Ticket> => (globalThis.zeroLatchTickets ??= new Map<string, Ticket>());
 
-/** A pick kept for a moment, so that the browser can fetch the download by a plain address. */
-export function issueTicket(gameId: number, refs: readonly EntryRef[], asPng: boolean): string {
+function issue(ticket: Omit<Ticket, 'expires'>): string {
   const now = Date.now();
-  for (const [id, ticket] of tickets()) if (ticket.expires < now) tickets().delete(id);
+  for (const [id, { expires }] of tickets()) if (expires < now) tickets().delete(id);
   const id = randomUUID();
-  tickets().set(id, { gameId, refs, asPng, expires: now + TICKET_MS });
+  tickets().set(id, { ...ticket, expires: now + TICKET_MS });
   return id;
 }
 
-/** Below this an entry is decoded whole and checked before it goes into the ZIP. */
-const CHECKED_FIRST_BYTES = 32 * 1024 * 1024;
+/** A pick kept for a moment, so that the browser can fetch the download by a plain address. */
+export function issueTicket(gameId: number, refs: readonly EntryRef[], picture: PictureWay): string {
+  const ways = { ...AS_THEY_ARE, convert: { ...AS_THEY_ARE.convert, picture } };
+  return issue({ gameId, ways, plan: () => planEntries(gameId, refs, ways) });
+}
+
+/** What a recipe picks now, converted and named as it says, as a download instead of files in its folder. */
+export async function issueRecipeTicket(gameId: number, recipeId: number): Promise<string> {
+  const recipe = Recipe.parse((await recipeRow(gameId, recipeId)).recipe);
+  return issue({ gameId, ways: recipe, plan: () => planRun(gameId, recipe) });
+}
+
+/** Up to this length an entry is held while it goes into the ZIP; a longer one is read twice. */
+const CHECKED_WHOLE_BYTES = 32 * 1024 * 1024;
+const MOST_CONVERTED_BYTES = 256 * 1024 * 1024;
 
 /** A ZIP of a pick as a stream; what cannot be decoded is listed in it instead of breaking it. */
 export function zipOf(ticketId: string): Readable {
@@ -141,50 +63,112 @@ export function zipOf(ticketId: string): Readable {
   if (!ticket) throw new UserError(410, 'This download has expired. Pick the entries and start it again.');
   const zip = new yazl.ZipFile();
   const output = zip.outputStream as Readable;
-  void fillZip(zip, ticket).catch((error: unknown) =>
-    output.destroy(error instanceof Error ? error : new Error(String(error))),
-  );
+  const fail = (error: unknown): void =>
+    void output.destroy(error instanceof Error ? error : new Error(String(error)));
+  zip.on('error', fail);
+  void fillZip(zip, output, ticket).catch(fail);
   return output;
 }
 
-async function fillZip(zip: yazl.ZipFile, { gameId, refs, asPng }: Ticket): Promise<void> {
-  const names = new TargetNames();
-  const failed: string[] = [];
-  for await (const { archive, entry, record } of picked(gameId, refs)) {
+async function fillZip(zip: yazl.ZipFile, output: Readable, { gameId, ways, plan }: Ticket): Promise<void> {
+  const { files, missing } = await plan();
+  const failed: RunItem[] = missing.map((path) => ({
+    ...{ state: 'missing', path, archive: '', file: '', reason: 'no open archive has it' },
+  }));
+  // One after the other, each to its end, so that no more than one is held and its archive stays open as long as it is read.
+  for (const { record, file } of files) {
     try {
-      if (asPng && record.kind === 'picture') {
-        const png = await toPng(await pixelsOf(wholeEntry(archive, entry), entry.path));
-        zip.addBuffer(png, names.take(entry.path.replace(/\.[^./]+$/, '.png')), { compress: false });
-      } else if (entry.size <= CHECKED_FIRST_BYTES) {
-        const name = names.take(entry.path);
-        zip.addBuffer(Buffer.from(wholeEntry(archive, entry)), name);
-      } else zip.addReadStream(streamOf(archive.plain(entry)), names.take(entry.path), { size: entry.size });
+      const { archive } = await openedArchive(gameId, record.archiveId);
+      const found = archive.entries[record.index];
+      if (!found) throw new UserError(410, 'It is no longer in its archive. Scan the folder again.');
+      const plain = archive.plain(entryUnder(found, record.path));
+      const conversion = conversionOf(ways, record.kind);
+      if (conversion === 'stored') await addStored(zip, output, plain, file);
+      else
+        await add(
+          zip,
+          output,
+          await converted(conversion, plain, record.path),
+          file,
+          !PACKED.has(conversion),
+        );
     } catch (error) {
       if (!(error instanceof FormatError || error instanceof UserError)) throw error;
-      failed.push(`${entry.path}\t${error.message}`);
+      const { path, archive } = record;
+      failed.push({ state: 'failed', path, archive, file, reason: error.message });
     }
-    // Waits for the reader, so that a large pick is not held in memory.
-    await drained(zip.outputStream as Readable);
   }
-  if (failed.length > 0) zip.addBuffer(Buffer.from(failed.join('\n')), names.take('not-extracted.txt'));
+  if (failed.length > 0) zip.addBuffer(Buffer.from([...logText(failed)].join('')), LOG_NAME);
   zip.end();
 }
 
-const MOST_WAITING_BYTES = 8 * 1024 * 1024;
-
-async function drained(output: Readable): Promise<void> {
-  while (output.readableLength > MOST_WAITING_BYTES && !output.destroyed)
-    await new Promise((resolve) => {
-      output.once('data', resolve);
-      output.once('close', resolve);
-    });
-  await new Promise((resolve) => setImmediate(resolve));
+async function addStored(zip: yazl.ZipFile, output: Readable, plain: BytesRef, name: string): Promise<void> {
+  if (plain.length <= CHECKED_WHOLE_BYTES) return add(zip, output, refOfBytes(collect(plain)), name, true);
+  await goThrough(plain, output);
+  await add(zip, output, plain, name, true);
 }
 
-/** A stream over chunks; each is copied, since it is only good until the next one. */
+/** What an entry becomes, in memory. Throws FormatError where it cannot be converted or is too large for that. */
+async function converted(conversion: Conversion, plain: BytesRef, path: string): Promise<BytesRef> {
+  let result: BytesRef | FormatError = plain;
+  const context = { pictureScripts: pictureScriptFor, check: () => undefined };
+  await converterOf(conversion)?.convert([{ plain, path }], context, (_i, made) => {
+    if (made instanceof FormatError) result = made;
+    else if (made.length <= MOST_CONVERTED_BYTES) result = refOfBytes(collect(made));
+    else
+      result = new FormatError('budget', {
+        file: path,
+        expected: `at most ${MOST_CONVERTED_BYTES / 2 ** 20} MB once it is converted`,
+        actual: `${made.length} bytes`,
+        remedy: 'Run the recipe into a folder',
+      });
+  });
+  if ((result as unknown) instanceof FormatError) throw result;
+  return result;
+}
+
+/** Reads all of something that is too long to be held, so that what is broken is known before its beginning is sent. */
+async function goThrough(ref: BytesRef, output: Readable): Promise<void> {
+  for (const chunk of ref.chunks()) {
+    if (output.destroyed || chunk.length === 0) return;
+    // Others are served in between.
+    await new Promise(setImmediate);
+  }
+}
+
+/** What is packed already gains nothing in a ZIP. */
+const PACKED: ReadonlySet<Conversion> = new Set<Conversion>(['png', 'ktx2']);
+const GIVEN_UP = 'The download was given up.';
+
+/** Puts something into the ZIP and waits until it has been read to its end; throws where whoever reads it has gone. */
+async function add(
+  zip: yazl.ZipFile,
+  output: Readable,
+  content: BytesRef,
+  name: string,
+  compress: boolean,
+): Promise<void> {
+  const stream = streamOf(content);
+  if (output.destroyed) throw new Error(GIVEN_UP);
+  const gone = (): void => void stream.destroy(new Error(GIVEN_UP));
+  output.once('close', gone);
+  try {
+    const ended = finished(stream);
+    zip.addReadStream(stream, name, { size: content.length, compress });
+    await ended;
+  } finally {
+    output.off('close', gone);
+  }
+}
+
+/** A stream over chunks; each is copied, since it is only good until the next one. It lets go of them once it has begun. */
 export function streamOf(ref: BytesRef): Readable {
+  // The ZIP keeps every stream until its end; what is behind it must not be kept as long.
+  let source: BytesRef | undefined = ref;
   function* copies(): Generator<Buffer> {
-    for (const chunk of ref.chunks()) yield Buffer.from(chunk);
+    const chunks = source!.chunks();
+    source = undefined;
+    for (const chunk of chunks) yield Buffer.from(chunk);
   }
   return Readable.from(copies(), { objectMode: false });
 }

@@ -11,13 +11,15 @@ import {
   type ReadStretch,
 } from '@/core/media/head';
 import { decodeAnyText, textHead } from '@/core/media/text';
-import { openPicture } from '@/core/media/texture';
+import { looksLikeTga } from '@/core/media/texture';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
+import { pixelsBy, textureOf } from '@/platform/node/pictures';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { pictureScriptFor, tellingScriptFor } from './scripts';
 import { hasLookThread, lookBeside } from './look-threads';
-import { keysWith, openedEntry, stampOfEntry } from './opened';
+import { keysWith } from './open-file';
+import { openedEntry, stampOfEntry } from './opened';
 import { UserError } from './user-error';
 
 /** An entry up to this length is unpacked to tell what it is; of a longer one that is packed only the beginning. */
@@ -118,14 +120,26 @@ async function pictureHead(
   name: string,
   most: number,
 ): Promise<Head | undefined> {
-  const shelved = pictureScriptFor(source ?? memorySource(first, name));
-  if (shelved) {
+  const type = typeOfHead(first);
+  const isTga = /\.tga$/i.test(name) && looksLikeTga(first);
+  const isWrapped = pictureScriptFor(source ?? memorySource(first, name)) !== undefined;
+  if (isWrapped || isTga || OWN_READERS.has(type?.ending ?? '')) {
     const bytes = held(source, most);
     if (!bytes) return { sort: 'large' };
-    const { width, height, levels, layout } = openPicture(shelved.script, bytes, name, nodePrimitives);
-    return { sort: 'picture', width, height, levels, layout: layout.title };
+    try {
+      const texture = textureOf(bytes, name, pictureScriptFor);
+      if (texture) {
+        const { width, height, levels, layout } = texture;
+        return { sort: 'picture', width, height, levels, layout: layout.title };
+      }
+      const { width, height } = await pixelsBy(bytes, name, pictureScriptFor);
+      return { sort: 'picture', width, height, levels: 1, layout: (type?.ending ?? 'tga').toUpperCase() };
+    } catch (error) {
+      // What only bears the tag of a picture may still be data that somebody knows.
+      if (isWrapped || !(error instanceof FormatError)) throw error;
+      return { sort: 'problem', message: error.message };
+    }
   }
-  const type = typeOfHead(first);
   if (type?.kind !== 'picture') return undefined;
   try {
     const { width = 0, height = 0, format } = await sharp(held(source, most) ?? first).metadata();
@@ -151,6 +165,9 @@ async function trackHead(source: ByteSource | undefined, first: Uint8Array): Pro
   if (head || !source) return head ?? { sort: 'large' };
   return { sort: type.kind === 'sound' ? 'sound' : 'film', codec: type.ending.toUpperCase(), ...NO_TRACKS };
 }
+
+/** Pictures that are read here, not by a package. */
+const OWN_READERS = new Set(['dds', 'ktx2', 'bmp', 'psd', 'ora']);
 
 const NO_TRACKS = { width: 0, height: 0, sounds: 0 } as const;
 

@@ -3,7 +3,7 @@ import { parseScript } from '@/core/script';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { besides } from './opened';
+import { besides } from './open-file';
 
 /** What a search needs to know, in a form that can be sent to a thread. */
 export interface KeySearchRequest {

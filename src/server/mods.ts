@@ -1,21 +1,12 @@
-import sharp from 'sharp';
-import { kindOfPath, typeOfHead } from '@/core/archive';
-import { FormatError } from '@/core/bytes';
-import {
-  fitPicture,
-  fitSound,
-  fitText,
-  worst,
-  type Finding,
-  type FitState,
-  type Mend,
-  type Prepared,
-} from '@/core/fit';
+import { kindOfPath } from '@/core/archive';
+import { under, worst, type Finding, type FitState, type Mend, type Policy } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
-import { decodeLevel, type Pixels } from '@/core/media/texture';
 import { findEntry, findStack } from './catalogue';
 import { openedEntry } from './opened';
-import { pixelsOf, wholeEntry, wrappedPicture } from './preview';
+import { wholeEntry } from './preview';
+import { asStep } from './changes/history';
+import { prepare } from './changes/prepare';
+import { leftFinding, leftSheets, type LeftSheet } from './changes/related';
 import { keepBlob, readBlob } from './storage';
 import { notFound, UserError } from './user-error';
 
@@ -23,6 +14,8 @@ export interface ModView {
   readonly id: number;
   readonly gameId: number;
   readonly title: string;
+  readonly policy: Policy;
+  readonly workFolder: string | null;
   readonly changes: number;
   readonly notFitting: number;
 }
@@ -41,6 +34,9 @@ export interface ChangeView {
   readonly fit: FitState;
   readonly findings: readonly Finding[];
   readonly mends: readonly Mend[];
+  readonly note: string;
+  /** Sheets of the same set that the mod leaves as they are. */
+  readonly left: readonly LeftSheet[];
 }
 
 export async function listMods(gameId: number): Promise<ModView[]> {
@@ -50,22 +46,31 @@ export async function listMods(gameId: number): Promise<ModView[]> {
     where: { modId: mods.map(({ id }) => id) },
     attributes: ['modId', 'fit'],
   });
-  return mods.map(({ id, title }) => {
-    const own = changes.filter(({ modId }) => modId === id);
-    return {
-      id,
-      gameId,
-      title,
-      changes: own.length,
-      notFitting: own.filter(({ fit }) => fit === 'does not fit').length,
-    };
-  });
+  return Promise.all(
+    mods.map(async ({ id, title, policy, workFolder }) => {
+      const own = changes.filter(({ modId }) => modId === id);
+      // Only where doubts are refused do forgotten halves keep a mod from being built.
+      const fits =
+        policy === 'refuse'
+          ? (await listChanges(gameId, id)).map(({ fit }) => fit)
+          : own.map(({ fit }) => fit as FitState);
+      return {
+        id,
+        gameId,
+        title,
+        policy: policy as Policy,
+        workFolder,
+        changes: own.length,
+        notFitting: fits.filter((fit) => fit === 'does not fit').length,
+      };
+    }),
+  );
 }
 
 export async function addMod(gameId: number, title: string): Promise<ModView> {
   models();
   const row = await ModRow.create({ gameId, title });
-  return { id: row.id, gameId, title, changes: 0, notFitting: 0 };
+  return { id: row.id, gameId, title, policy: 'warn', workFolder: null, changes: 0, notFitting: 0 };
 }
 
 export async function modRow(gameId: number, id: number): Promise<ModRow> {
@@ -75,8 +80,13 @@ export async function modRow(gameId: number, id: number): Promise<ModRow> {
   return row;
 }
 
-export async function renameMod(gameId: number, id: number, title: string): Promise<void> {
-  await (await modRow(gameId, id)).update({ title });
+/** Changes what a mod is called, or what it does with what is only worth a look. */
+export async function updateMod(
+  gameId: number,
+  id: number,
+  change: Partial<{ title: string; policy: Policy; workFolder: string | null }>,
+): Promise<void> {
+  await (await modRow(gameId, id)).update(change);
 }
 
 export async function removeMod(gameId: number, id: number): Promise<void> {
@@ -84,26 +94,43 @@ export async function removeMod(gameId: number, id: number): Promise<void> {
 }
 
 export async function listChanges(gameId: number, modId: number): Promise<ChangeView[]> {
-  await modRow(gameId, modId);
+  const mod = await modRow(gameId, modId);
   const archives = new Map(
     (await ArchiveRow.findAll({ where: { gameId } })).map(({ path, id }) => [path, id]),
   );
   const rows = await ChangeRow.findAll({ where: { modId }, order: [['path', 'ASC']] });
-  return rows.map((row) => ({
-    id: row.id,
-    path: row.path,
-    archive: row.archivePath,
-    archiveId: archives.get(row.archivePath) ?? null,
-    index: row.entryIndex,
-    kind: row.kind,
-    givenName: row.givenName,
-    givenSize: row.givenSize,
-    preparedSize: row.preparedSize,
-    originalSize: row.originalSize,
-    fit: row.fit as FitState,
-    findings: row.findings as Finding[],
-    mends: row.mends as Mend[],
-  }));
+  const changed = new Set(rows.map(({ path }) => path));
+  return Promise.all(
+    rows.map(async (row) => {
+      const left = row.kind === 'picture' ? await leftSheets(gameId, row.path, changed) : [];
+      const findings = [...(row.findings as Finding[]), ...left.map(leftFinding)];
+      const state = worst([{ state: row.fit as FitState, what: '', why: '' }, ...left.map(leftFinding)]);
+      return {
+        id: row.id,
+        path: row.path,
+        archive: row.archivePath,
+        archiveId: archives.get(row.archivePath) ?? null,
+        index: row.entryIndex,
+        kind: row.kind,
+        givenName: row.givenName,
+        givenSize: row.givenSize,
+        preparedSize: row.preparedSize,
+        originalSize: row.originalSize,
+        fit: under(mod.policy as Policy, state),
+        findings,
+        mends: row.mends as Mend[],
+        note: row.note,
+        left,
+      };
+    }),
+  );
+}
+
+/** What is put in the place of an entry. */
+export interface Given {
+  readonly name: string;
+  readonly blob: string;
+  readonly size: number;
 }
 
 /** Puts something in the place of an entry. What does not fit is kept with its findings, and not built. */
@@ -111,10 +138,31 @@ export async function replaceEntry(
   gameId: number,
   modId: number,
   slot: { archiveId: number; index: number },
-  given: { name: string; blob: string; size: number },
+  given: Given,
   mends: readonly Mend[] = [],
 ): Promise<FitState> {
-  await modRow(gameId, modId);
+  const archivePath = await archivePathOf(gameId, slot.archiveId);
+  return asStep(modId, `putting in ${given.name}`, [{ archivePath, entryIndex: slot.index }], () =>
+    placeEntry(gameId, modId, slot, given, mends),
+  );
+}
+
+export async function archivePathOf(gameId: number, archiveId: number): Promise<string> {
+  models();
+  const archive = await ArchiveRow.findOne({ where: { gameId, id: archiveId } });
+  if (!archive) throw notFound('The archive');
+  return archive.path;
+}
+
+/** As `replaceEntry`, without a step of its own. */
+export async function placeEntry(
+  gameId: number,
+  modId: number,
+  slot: { archiveId: number; index: number },
+  given: Given,
+  mends: readonly Mend[] = [],
+): Promise<FitState> {
+  const { policy } = await modRow(gameId, modId);
   const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   if (row.sort !== 'file')
     throw new UserError(
@@ -139,6 +187,10 @@ export async function replaceEntry(
     ...(record?.wins === false ? [await hiddenFinding(gameId, path)] : []),
   ];
   const fit = worst(findings);
+  const before = await ChangeRow.findOne({
+    where: { modId, archivePath: row.path, entryIndex: slot.index },
+    attributes: ['note'],
+  });
   await ChangeRow.upsert(
     {
       modId,
@@ -155,10 +207,11 @@ export async function replaceEntry(
       mends: [...mends],
       findings,
       fit,
+      note: before?.note ?? '',
     },
     { conflictFields: ['mod_id', 'archive_path', 'entry_index'] as never },
   );
-  return fit;
+  return under(policy as Policy, fit);
 }
 
 /** A change of something that another archive hides is allowed, since the load order may change, but said. */
@@ -198,39 +251,36 @@ async function changeRow(gameId: number, modId: number, changeId: number): Promi
   return row;
 }
 
-/** What puts a change in again after it was taken out. */
-export interface RemovedChange {
-  readonly archivePath: string;
-  readonly index: number;
-  readonly name: string;
-  readonly blob: string;
-  readonly size: number;
-  readonly mends: readonly Mend[];
-}
-
 /** Takes a change out. */
-export async function removeChange(gameId: number, modId: number, changeId: number): Promise<RemovedChange> {
+export async function removeChange(gameId: number, modId: number, changeId: number): Promise<void> {
   const row = await changeRow(gameId, modId, changeId);
-  await row.destroy();
-  return {
-    archivePath: row.archivePath,
-    index: row.entryIndex,
-    name: row.givenName,
-    blob: row.givenBlob,
-    size: row.givenSize,
-    mends: row.mends as Mend[],
-  };
+  const { archivePath, entryIndex } = row;
+  await asStep(modId, `taking out ${row.path}`, [{ archivePath, entryIndex }], () => row.destroy());
 }
 
-/** Puts a change in again that was taken out. */
-export async function restoreChange(
+export async function noteChange(
   gameId: number,
   modId: number,
-  removed: RemovedChange,
+  changeId: number,
+  note: string,
+): Promise<void> {
+  const row = await changeRow(gameId, modId, changeId);
+  const { archivePath, entryIndex } = row;
+  await asStep(modId, `a note on ${row.path}`, [{ archivePath, entryIndex }], () => row.update({ note }));
+}
+
+/** Gives the other half of a sheet the same picture, at its own size. */
+export async function shareChange(
+  gameId: number,
+  modId: number,
+  changeId: number,
+  with_: { archiveId: number; index: number },
 ): Promise<FitState> {
-  const archive = await ArchiveRow.findOne({ where: { gameId, path: removed.archivePath } });
-  if (!archive) throw notFound(removed.archivePath);
-  return replaceEntry(gameId, modId, { archiveId: archive.id, index: removed.index }, removed, removed.mends);
+  const row = await changeRow(gameId, modId, changeId);
+  const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
+  return replaceEntry(gameId, modId, with_, given, [
+    ...new Set<Mend>([...(row.mends as Mend[]), 'resize', 'convert codec']),
+  ]);
 }
 
 /** The picture or bytes of a change as they will be in the archive. */
@@ -243,90 +293,4 @@ export async function preparedBytes(
   if (row.preparedBlob === null)
     throw new UserError(409, `${row.path} does not fit yet, so there is nothing to show. Mend it first.`);
   return { bytes: readBlob(row.preparedBlob), name: row.path };
-}
-
-/** Makes given bytes ready for a slot. Throws UserError where they are not what their name says. */
-async function prepare(
-  slot: Uint8Array,
-  path: string,
-  kind: string,
-  given: Uint8Array,
-  name: string,
-  mends: ReadonlySet<Mend>,
-): Promise<Prepared> {
-  refuseMisnamed(given, name);
-  const wrapped = wrappedPicture(slot, path);
-  if (wrapped) {
-    const pixels = await givenPixels(given, name, path);
-    const resized = mends.has('resize') ? await resize(pixels, wrapped.width, wrapped.height) : pixels;
-    return fitPicture(wrapped, pixels, mends, () => resized);
-  }
-  if (typeOfHead(slot)?.ending === 'wav') {
-    try {
-      return fitSound(slot, given, mends);
-    } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-      return {
-        bytes: undefined,
-        findings: [{ state: 'does not fit', what: error.message, why: 'The slot holds a wave file' }],
-      };
-    }
-  }
-  if (kind === 'text') return fitText(slot, given, mends);
-  return {
-    bytes: given,
-    findings: [
-      {
-        state: 'look',
-        what: `${given.length} bytes in the place of ${slot.length}`,
-        why: 'Nothing is known about this kind of entry, so its fit cannot be checked',
-      },
-    ],
-  };
-}
-
-/** An ending that promises a type which the first bytes do not bear out. */
-function refuseMisnamed(given: Uint8Array, name: string): void {
-  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
-  const promised = ending === 'jpeg' ? 'jpg' : ending;
-  const type = typeOfHead(given);
-  if (!['png', 'jpg', 'webp', 'wav', 'ogg', 'flac'].includes(promised) || type?.ending === promised) return;
-  const found = type
-    ? `those of a ${type.ending.toUpperCase()} file`
-    : given.length === 0
-      ? 'missing: the file is empty'
-      : 'of no such file';
-  throw new UserError(
-    422,
-    `${name} is no ${promised.toUpperCase()} file: its first bytes are ${found}. Nothing was changed. Save it again in the format that its name says, or rename it.`,
-  );
-}
-
-async function givenPixels(given: Uint8Array, name: string, path: string): Promise<Pixels> {
-  const wrapped = wrappedPicture(given, name);
-  if (wrapped) return decodeLevel(wrapped);
-  if (typeOfHead(given)?.kind !== 'picture')
-    throw new UserError(
-      422,
-      `${name} is no picture that can be read here; ${path} holds one. Give a PNG, JPEG, WebP or a file of the same format as the slot. Nothing was changed.`,
-    );
-  try {
-    return await pixelsOf(given, name);
-  } catch (error) {
-    if (error instanceof FormatError) throw error;
-    throw new UserError(
-      422,
-      `${name} cannot be decoded: ${error instanceof Error ? error.message : String(error)}. Save it again and try once more. Nothing was changed.`,
-    );
-  }
-}
-
-async function resize({ width, height, data }: Pixels, toWidth: number, toHeight: number): Promise<Pixels> {
-  const out = await sharp(Buffer.from(data.buffer, data.byteOffset, data.length), {
-    raw: { width, height, channels: 4 },
-  })
-    .resize(toWidth, toHeight, { fit: 'fill', kernel: 'lanczos3' })
-    .raw()
-    .toBuffer();
-  return { width: toWidth, height: toHeight, data: new Uint8Array(out) };
 }

@@ -1,24 +1,13 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
-import {
-  entrySource,
-  openArchive,
-  type Archive,
-  type Entry,
-  type EntryStore,
-  type Names,
-  type StoredEntry,
-} from '@/core/archive';
+import type { EntryStore, StoredEntry } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
-import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, KeyRow, models } from '@/db';
-import { companionsOf, type Companions } from '@/platform/node/companions';
-import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
-import { nodePrimitives } from '@/platform/node/primitives';
 import { gameCatalogue } from './catalogue';
 import { presentGame, type GameView } from './games';
 import { looseFiles } from './loose-files';
+import { keysWith, openFile, openWithin } from './open-file';
 import { scriptById } from './scripts';
 import { notFound, UserError } from './user-error';
 
@@ -37,10 +26,6 @@ declare global {
 /** How many archives stay open between requests. */
 const MOST_OPEN = 12;
 
-/** The keys of a script when one key of the keyring is used for all of them. */
-export const keysWith = (script: Script, bytes: Uint8Array | undefined): Keys =>
-  new Map(bytes ? [...script.keys.keys()].map((name) => [name, bytes]) : []);
-
 export async function keyBytes(keyId: number | null): Promise<Uint8Array | undefined> {
   if (keyId === null) return undefined;
   const key = await KeyRow.findByPk(keyId);
@@ -53,46 +38,6 @@ export async function archiveRow(gameId: number, archiveId: number): Promise<Arc
   if (!row) throw notFound('The archive');
   return row;
 }
-
-/** Opens an archive file by a script; the caller closes the source. */
-export function openFile(
-  file: string,
-  name: string,
-  script: Script,
-  keys: Keys,
-  names?: Names,
-  companions: Companions = companionsOf(file, { nameOf: besides(name) }),
-): { archive: Archive; close: () => void } {
-  const source = openFileSource(file, name);
-  const close = (): void => {
-    source.close();
-    companions.close();
-  };
-  try {
-    const archive = openArchive(script, source, {
-      primitives: nodePrimitives,
-      keys,
-      companion: companions.find,
-      ...(names && { names }),
-    });
-    return {
-      archive,
-      close() {
-        archive.discard();
-        close();
-      },
-    };
-  } catch (error) {
-    close();
-    throw error;
-  }
-}
-
-/** What a file beside one of the game folder is called in the folder's terms. */
-export const besides =
-  (name: string) =>
-  (relative: string): string =>
-    name.slice(0, name.lastIndexOf('/') + 1) + relative;
 
 /** An archive of a game, opened with the key that the scan proved; kept open while the file stays the same. */
 export async function openedArchive(
@@ -125,7 +70,7 @@ async function heldArchive(game: GameView, row: ArchiveRow): Promise<Held> {
   const keys = keysWith(script, await keyBytes(row.keyId));
   return kept(row.id, stamp, () =>
     outer
-      ? { ...openWithin(outer.archive, row, script, keys), within: row.parentId! }
+      ? { ...openWithin(outer.archive, row.parentEntry, row.path, script, keys), within: row.parentId! }
       : openFile(file, row.path, script, keys),
   );
 }
@@ -167,30 +112,6 @@ function closeWithin(held: Map<number, Held>, outer: number): void {
     }
 }
 
-function openWithin(
-  outer: EntryStore,
-  row: ArchiveRow,
-  script: Script,
-  keys: Keys,
-): { archive: Archive; close: () => void } {
-  const entry = outer.entries[row.parentEntry ?? -1];
-  if (!entry) throw new UserError(410, `${row.path} is no longer in its archive. Scan the folder again.`);
-  const { source, discard } = entrySource(outer as Archive, entry as Entry);
-  try {
-    const archive = openArchive(script, source, { primitives: nodePrimitives, keys });
-    return {
-      archive,
-      close() {
-        archive.discard();
-        discard();
-      },
-    };
-  } catch (error) {
-    discard();
-    throw error;
-  }
-}
-
 async function heldLoose(game: GameView, row: ArchiveRow): Promise<Held> {
   const catalogue = await gameCatalogue(game.id);
   const position = catalogue?.archives.findIndex(({ id }) => id === row.id) ?? -1;
@@ -199,6 +120,24 @@ async function heldLoose(game: GameView, row: ArchiveRow): Promise<Held> {
     archive: looseFiles(game.folder, catalogue, position),
     close: () => undefined,
   }));
+}
+
+/** What it takes to open an archive without the database, from the file of the game folder inwards. */
+export interface ArchiveLink {
+  readonly path: string;
+  readonly script: string;
+  readonly key: Uint8Array | undefined;
+  /** Number of its entry in the one before. */
+  readonly parentEntry: number | null;
+}
+
+export async function linksOf(gameId: number, archiveId: number): Promise<readonly ArchiveLink[]> {
+  const row = await archiveRow(gameId, archiveId);
+  if (row.state !== 'open' || row.script === null)
+    throw new UserError(409, `${row.path} is not open: ${row.reason}. ${row.nextStep}`);
+  const outer = row.parentId === null ? [] : await linksOf(gameId, row.parentId);
+  const { path, script, parentEntry } = row;
+  return [...outer, { path, script, key: await keyBytes(row.keyId), parentEntry }];
 }
 
 /** Says whether what was made of an entry's bytes is still right: it changes with the archive's file, its script or the entry. */

@@ -1,14 +1,13 @@
-import sharp from 'sharp';
 import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
-import { FormatError, collect, memorySource } from '@/core/bytes';
+import { FormatError, collect } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
 import type { Head, PictureHead, TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
-import { decodeLevel, openPicture, usesAlpha, type Pixels, type WrappedPicture } from '@/core/media/texture';
+import { decodeImage, FIRST, usesAlpha, type Pixels, type Place, type Texture } from '@/core/media/texture';
 import { sealNames } from '@/core/script';
 import { firstBytes, readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
-import { nodePrimitives } from '@/platform/node/primitives';
+import { pixelsBy, textureOf } from '@/platform/node/pictures';
 import { labelsOf, readableNames } from './readable-names';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
@@ -21,7 +20,10 @@ const MOST_TEXT_BYTES = 2 * 1024 * 1024;
 
 /** What is shown of an entry: what its head tells, and the text itself where it is one. */
 export type Look =
-  | (PictureHead & { alpha: boolean })
+  | (PictureHead & { alpha: boolean; container: string } & Pick<
+        Texture,
+        'layers' | 'faces' | 'depth' | 'colourSpace'
+      >)
   | (TextHead & { text: string; whole: boolean })
   | Exclude<Head, PictureHead | TextHead>;
 
@@ -67,12 +69,6 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry): Uint8Array 
   return collect(archive.plain(entry));
 }
 
-/** A wrapped picture, or undefined where no script knows the bytes as one. */
-export function wrappedPicture(bytes: Uint8Array, name: string): WrappedPicture | undefined {
-  const shelved = pictureScriptFor(memorySource(bytes, name));
-  return shelved && openPicture(shelved.script, bytes, name, nodePrimitives);
-}
-
 /** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
 const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
 
@@ -80,11 +76,19 @@ async function lookAt(gameId: number, archive: EntryStore, entry: StoredEntry): 
   const head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
   if (head.sort === 'picture') {
     const bytes = wholeEntry(archive, entry);
-    const wrapped = wrappedPicture(bytes, entry.path);
-    const alpha = wrapped
-      ? wrapped.layout.alpha !== 'none' && usesAlpha(decodeLevel(wrapped))
-      : ((await sharp(bytes).metadata()).hasAlpha ?? false);
-    return { ...head, alpha };
+    const texture = textureOf(bytes, entry.path, pictureScriptFor);
+    const alpha =
+      texture?.layout.alpha === 'none'
+        ? false
+        : usesAlpha(texture ? decodeImage(texture) : await pixelsOf(bytes, entry.path));
+    const {
+      container = head.layout,
+      layers = 1,
+      faces = 1,
+      depth = 1,
+      colourSpace = 'not said',
+    } = texture ?? {};
+    return { ...head, alpha, container, layers, faces, depth, colourSpace };
   }
   if (head.sort === 'sound' && WHOLE_NUMBERS.test(head.codec)) {
     const bytes = wholeEntry(archive, entry);
@@ -142,43 +146,19 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   };
 }
 
-export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'alpha';
-
 /** Texels of an entry that is a picture, whatever it is wrapped in. */
 export async function entryPixels(
   gameId: number,
   archiveId: number,
   index: number,
-  level = 0,
+  place: Place = FIRST,
 ): Promise<Pixels> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  return pixelsOf(wholeEntry(archive, entry), entry.path, level);
+  return pixelsOf(wholeEntry(archive, entry), entry.path, place);
 }
 
-export async function pixelsOf(bytes: Uint8Array, name: string, level = 0): Promise<Pixels> {
-  const wrapped = wrappedPicture(bytes, name);
-  if (wrapped) {
-    if (level >= wrapped.levels) throw new UserError(400, `${name} has ${wrapped.levels} levels.`);
-    return decodeLevel(wrapped, level);
-  }
-  const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, data: new Uint8Array(data) };
-}
-
-/** A PNG of a picture, of one of its channels in grey, or scaled down to `most` texels a side. */
-export async function toPng(
-  { width, height, data }: Pixels,
-  channel: Channel = 'colour',
-  most?: number,
-): Promise<Buffer> {
-  let image = sharp(Buffer.from(data.buffer, data.byteOffset, data.length), {
-    raw: { width, height, channels: 4 },
-  });
-  if (channel !== 'colour') image = image.extractChannel(channel).toColourspace('b-w');
-  if (most !== undefined)
-    image = image.resize({ width: most, height: most, fit: 'inside', withoutEnlargement: true });
-  return image.png({ compressionLevel: 3 }).toBuffer();
-}
+export const pixelsOf = (bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> =>
+  pixelsBy(bytes, name, pictureScriptFor, place);
 
 /** A stretch of the plain bytes for looking at them; ends where the entry ends. */
 export async function entryBytes(

@@ -3,7 +3,8 @@ import fs from 'node:fs';
 import type { ArchiveRow } from '@/db';
 import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry, stampOfEntry } from './opened';
-import { entryPixels, toPng } from './preview';
+import { toPng } from '@/platform/node/pictures';
+import { entryPixels } from './preview';
 import { storageFolder } from './storage';
 
 /**

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
@@ -61,23 +62,22 @@ export async function runTrial(
       409,
       'There is no stand-in for this game, so it cannot be tried here. Start the game itself.',
     );
-  const row = await TrialRow.create({
-    gameId,
-    standIn: standIn.title,
-    loaded: false,
-    report: { loaded: false, line: null, log: [] },
-  });
-  const out = trialFolder(row.id);
+  // Nobody hears of a trial before all that it shows is there.
+  const out = storageFolder('trials', `new-${randomUUID()}`);
   job.progress(0, 1, 'items', `${standIn.title} loads the folder`);
   try {
     await runProgram(standIn.program, game.folder, out);
     const report = Report.parse(JSON.parse(fs.readFileSync(path.join(out, 'log.json'), 'utf8')));
-    await row.update({ loaded: report.loaded, report });
-    return { trialId: row.id, loaded: report.loaded };
-  } catch (error) {
-    await row.destroy();
+    const { loaded } = report;
+    return await models().transaction(async (transaction) => {
+      const row = await TrialRow.create({ gameId, standIn: standIn.title, loaded, report }, { transaction });
+      const kept = trialFolder(row.id);
+      fs.rmSync(kept, { recursive: true, force: true });
+      fs.renameSync(out, kept);
+      return { trialId: row.id, loaded };
+    });
+  } finally {
     fs.rmSync(out, { recursive: true, force: true });
-    throw error;
   }
 }
 

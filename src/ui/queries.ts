@@ -69,8 +69,14 @@ export const useScript = (id: string, version: number | undefined): UseQueryResu
   });
 export const useMods = (id: number): UseQueryResult<ModView[]> =>
   useQuery({ queryKey: ['mods', id], queryFn: () => api.get(`games/${id}/mods`) });
-export const useChanges = (id: number, mod: number | undefined): UseQueryResult<ChangeView[]> =>
+/** Where a work folder is watched, changes come without anybody's asking. */
+export const useChanges = (
+  id: number,
+  mod: number | undefined,
+  watched = false,
+): UseQueryResult<ChangeView[]> =>
   useQuery({
+    refetchInterval: watched ? 1500 : false,
     queryKey: ['changes', id, mod],
     enabled: mod !== undefined,
     queryFn: () => api.get(`games/${id}/mods/${mod}/changes`),

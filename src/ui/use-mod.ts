@@ -1,4 +1,5 @@
 'use client';
+import type { ModView } from '@/server/mods';
 import { keepText, useKeptText } from './kept-text';
 import { useMods } from './queries';
 
@@ -6,7 +7,7 @@ const keyOf = (gameId: number): string => `zero-latch-mod-${gameId}`;
 
 /** The mod that is being worked on, remembered by the browser; the newest one until another is chosen. */
 export function useMod(gameId: number): {
-  mod: { id: number; title: string } | undefined;
+  mod: ModView | undefined;
   choose: (id: number) => void;
   loaded: boolean;
 } {

@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import zlib from 'node:zlib';
-import { writeHold, type HoldEntry } from '../../world/hold-writer';
+import { nameHash, writeHold, type HoldEntry } from '../../world/hold-writer';
 import { GAME_KEY, programFile } from '../../world/lanternfen/program';
 import { writeSheet } from '../../world/sheet-writer';
 import { bell } from '../../world/sounds';
@@ -190,5 +190,59 @@ describe('one flipped byte in each checked field of a hold', () => {
   test('stalls at a missing program and a folder without holds', () => {
     fs.rmSync(path.join(folder, 'holds'), { recursive: true });
     expect(stallOf(folder)).toContain('the engine');
+  });
+});
+
+describe('sheets that belong together', () => {
+  const [near, far] = ['ground/planks_near.sheet', 'ground/planks_far.sheet'];
+  const plain = (side: number, layout: 'bc1' | 'bc3'): Buffer =>
+    writeSheet({ width: side, height: side, data: Buffer.alloc(side * side * 4, 90) }, layout, 'near');
+  const link = (nearSide: number, farSide: number): Buffer => {
+    const out = Buffer.alloc(32);
+    out.write('LINK');
+    out.writeUInt32LE(1, 4);
+    out.writeBigUInt64LE(nameHash(near), 8);
+    out.writeBigUInt64LE(nameHash(far), 16);
+    out.writeUInt32LE(nearSide, 24);
+    out.writeUInt32LE(farSide, 28);
+    return out;
+  };
+  const whole = (): Record<string, Buffer | undefined> => ({
+    'scenes/cellar.scene': Buffer.from(JSON.stringify({ ...scene, ground: near, glass: near, cape: far })),
+    [near]: plain(64, 'bc1'),
+    [far]: plain(16, 'bc1'),
+    'links/sheets.links': link(64, 16),
+  });
+
+  test('are shown, the far half by its hash alone', () => {
+    const run = play(game(files(whole())));
+    expect(run.loaded).toBe(true);
+    expect(Object.keys(run.scene!.more).sort()).toEqual(['cape', 'glass', 'ground far', 'ground near']);
+    expect(run.log.some(({ what }) => what === `#${nameHash(far).toString(16).padStart(16, '0')}`)).toBe(
+      true,
+    );
+  });
+
+  test.each([
+    ['a missing far half', { [far]: undefined }, 'no hold has it'],
+    ['a far half of another size', { [far]: plain(32, 'bc1') }, 'the far half is 32 wide, the link says 16'],
+    [
+      'a near half of another size',
+      { [near]: plain(32, 'bc1') },
+      'the near half is 32 wide, the link says 64',
+    ],
+    ['halves in two codecs', { [far]: plain(16, 'bc3') }, 'the halves are in two codecs'],
+    ['no table', { 'links/sheets.links': undefined }, 'no hold has it'],
+    ['a table of something else', { 'links/sheets.links': Buffer.alloc(32) }, 'this is no table of links'],
+    ['a table that is cut', { 'links/sheets.links': link(64, 16).subarray(0, 30) }, '1 links, but 30 bytes'],
+    [
+      'a table without the link',
+      { 'links/sheets.links': Buffer.concat([Buffer.from('LINK'), Buffer.alloc(4)]) },
+      'no link has it',
+    ],
+  ])('%s stalls', (_what, changes, detail) => {
+    const run = play(game(files({ ...whole(), ...changes })));
+    expect(run.loaded).toBe(false);
+    expect(run.log.at(-1)!.detail).toContain(detail);
   });
 });

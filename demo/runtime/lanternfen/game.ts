@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { Hold } from './hold';
+import { Hold, pathNumber } from './hold';
 import { readSheet, type Picture } from './sheet';
 import { Stall } from './stall';
 
@@ -20,6 +20,8 @@ export interface Scene {
   backdrop: Picture;
   figure: Picture;
   title: Picture;
+  /** What else the scene shows, by what it is; only what its plan names. */
+  more: Record<string, Picture>;
   line: string;
   voice: Buffer;
   water: Buffer;
@@ -82,14 +84,32 @@ function load(folder: string, note: Note): Scene {
     note('took', wanted, `${bytes.length} bytes`, hold.name);
     return bytes;
   };
+  const takeHashed = (hash: bigint): Buffer => {
+    const hold = holds.findLast((one) => one.hasHash(hash));
+    if (!hold) throw new Stall(`#${hash.toString(16).padStart(16, '0')}`, 'name', 'no hold has it');
+    const bytes = hold.takeHash(hash);
+    note('took', `#${hash.toString(16).padStart(16, '0')}`, `${bytes.length} bytes`, hold.name);
+    return bytes;
+  };
   const name = setting('scene', 'jetty');
   const tongue = setting('tongue', 'en');
   const plan = parseScene(take(`scenes/${name}.scene`), name);
   const spoken = (file: string): string => file.replace(/^(text|voice)\/[a-z]+\//, `$1/${tongue}/`);
   const sheet = (file: string): Picture => readSheet(take(file), file);
+  const more: Record<string, Picture> = {};
+  for (const part of MORE_PARTS) if (plan[part]) more[part] = sheet(plan[part]);
+  if (plan.ground) {
+    const far = farHalf(take('links/sheets.links'), plan.ground);
+    more['ground near'] = sheet(plan.ground);
+    more['ground far'] = readSheet(takeHashed(far.hash), `the far half of ${plan.ground}`);
+    const { near, distant } = { near: more['ground near'], distant: more['ground far'] };
+    const why = halvesDiffer(near, distant, far);
+    if (why) throw new Stall(plan.ground, 'link', why);
+  }
   return {
     name,
     tongue,
+    more,
     backdrop: sheet(plan.backdrop!),
     figure: sheet(plan.figure!),
     title: sheet(plan.title!),
@@ -97,6 +117,41 @@ function load(folder: string, note: Note): Scene {
     voice: wave(take(plan.voice!), plan.voice!),
     water: wave(take(plan.water!), plan.water!),
   };
+}
+
+/** What a scene may show besides. */
+const MORE_PARTS = ['glass', 'cape', 'outfit'];
+
+interface FarHalf {
+  hash: bigint;
+  nearSide: number;
+  farSide: number;
+}
+
+/** Finds the far half of a sheet in the table of links. */
+function farHalf(table: Buffer, near: string): FarHalf {
+  const what = 'links/sheets.links';
+  if (table.length < 8 || table.toString('latin1', 0, 4) !== 'LINK')
+    throw new Stall(what, 'table tag', 'this is no table of links');
+  const count = table.readUInt32LE(4);
+  if (table.length !== 8 + 24 * count)
+    throw new Stall(what, 'table count', `${count} links, but ${table.length} bytes`);
+  for (let at = 8; at < table.length; at += 24)
+    if (table.readBigUInt64LE(at).toString() === pathNumber(near))
+      return {
+        hash: table.readBigUInt64LE(at + 8),
+        nearSide: table.readUInt32LE(at + 16),
+        farSide: table.readUInt32LE(at + 20),
+      };
+  throw new Stall(what, near, 'no link has it');
+}
+
+/** Both halves must be as large as the link says, and in one codec, or the ground would jump when one comes near. */
+function halvesDiffer(near: Picture, far: Picture, { nearSide, farSide }: FarHalf): string | undefined {
+  if (near.width !== nearSide) return `the near half is ${near.width} wide, the link says ${nearSide}`;
+  if (far.width !== farSide) return `the far half is ${far.width} wide, the link says ${farSide}`;
+  if (near.layout !== far.layout) return 'the halves are in two codecs';
+  return undefined;
 }
 
 const SCENE_PARTS = ['backdrop', 'figure', 'title', 'lines', 'line', 'voice', 'water'];

@@ -127,9 +127,21 @@ export class Hold {
     return this.slots.has(pathNumber(wanted));
   }
 
+  hasHash(hash: bigint): boolean {
+    return this.slots.has(hash.toString());
+  }
+
   /** The bytes of an entry, unkeyed, unpacked and checked. */
   take(wanted: string): Buffer {
-    const number = pathNumber(wanted);
+    return this.takeNumber(pathNumber(wanted), wanted);
+  }
+
+  /** As `take`, of an entry that only its hash is known of. */
+  takeHash(hash: bigint): Buffer {
+    return this.takeNumber(hash.toString(), `#${hash.toString(16)}`);
+  }
+
+  private takeNumber(number: string, wanted: string): Buffer {
     const slot = this.slots.get(number);
     const what = `${this.name}, ${wanted}`;
     if (!slot) throw new Stall(what, 'name', 'no entry has this name');

@@ -6,6 +6,7 @@ export interface Picture {
   width: number;
   height: number;
   rgba: Buffer;
+  layout: number;
 }
 
 const LAYOUTS = ['', 'four bytes a texel', 'blocks of 8 bytes', 'blocks of 16 bytes'];
@@ -43,6 +44,7 @@ export function readSheet(bytes: Buffer, what: string): Picture {
   return {
     width,
     height,
+    layout,
     rgba:
       layout === 1 ? Buffer.from(body.subarray(0, width * height * 4)) : unblock(body, layout, width, height),
   };

@@ -12,6 +12,8 @@ import { GAME_KEY, programFile } from './program';
 import { ferrySongbook } from './songs';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
+import { wardrobe } from './wardrobe';
+import { amendedBoards, glassSheets, linkTable, weatherSheets } from './weather';
 
 const PITCH: Record<Person, number> = {
   odd: 96,
@@ -81,12 +83,14 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   write('settings.ini', '[game]\ntongue=en\nscene=jetty\n');
 
   const sheets: HoldEntry[] = [];
-  for (const recipe of sheetRecipes()) sheets.push(held(recipe.path, await drawSheet(recipe)));
+  for (const recipe of [...sheetRecipes(), ...glassSheets()])
+    sheets.push(held(recipe.path, await drawSheet(recipe)));
   const screens = sheets.filter((entry) => entry.path.startsWith('screens/'));
   const core = [
     ...[...texts()].map(([name, body]) => text(name, body)),
     text('items/goods.csv', itemTable(Object.keys(PROPS))),
     text('credits.txt', 'Lanternfen\n\nKept, drawn and rung by Oddharbour Works.\nNo otters were paid.\n'),
+    held('links/sheets.links', linkTable()),
     ...screens,
   ];
   const hold = (
@@ -112,6 +116,10 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
     GAME_KEY,
     true,
   );
+  const weather: HoldEntry[] = [];
+  for (const recipe of weatherSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
+  hold('h03-weather.hold', weather, 3, GAME_KEY, true);
+  hold('h04-wardrobe.hold', await wardrobe(PACKED_AT), 4, GAME_KEY, false);
   hold(
     'h05-chest.hold',
     chestEntries(sheets.filter((entry) => entry.path.includes('/coat/'))),
@@ -126,7 +134,8 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   fs.mkdirSync(path.join(folder, 'spools'));
   write('spools/opening.spool', await openingSpool());
   const amended: HoldEntry[] = amendedTexts();
-  for (const recipe of amendedSheets()) amended.push(held(recipe.path, await drawSheet(recipe)));
+  for (const recipe of [...amendedSheets(), ...amendedBoards()])
+    amended.push(held(recipe.path, await drawSheet(recipe)));
   amended.push(held('voice/en/otter/thanks.wav', mumble('Keep it. Keep it. No.', 310)));
   hold('h90-amends.hold', amended, 90, GAME_KEY, false);
   return { core, sheets: sheets.filter((entry) => !screens.includes(entry)) };

@@ -111,6 +111,12 @@ export function texts(): Map<string, string> {
           backdrop: `places/${place}/${place}_dusk.sheet`,
           figure: `actors/${PEOPLE[i % PEOPLE.length]}/portrait_calm.sheet`,
           title: 'screens/title.sheet',
+          glass: 'props/lantern/glass_colour.sheet',
+          cape: `actors/odd/cape/cape_${i % 2 === 0 ? 'rain' : 'dry'}_colour.sheet`,
+          ...(place === 'jetty' && {
+            ground: 'places/jetty/boards_near.sheet',
+            outfit: 'wardrobe/odd/storm_colour.sheet',
+          }),
           lines: 'text/en/ferry.lines',
           line: place === 'jetty' ? 'jetty.greeting' : `landing.${place}`,
           voice: `voice/en/${PEOPLE[i % PEOPLE.length]}/greeting.wav`,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FormatError } from '@/core/bytes';
+import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
 import { UserError } from '@/server/user-error';
 
@@ -58,14 +59,6 @@ async function readJson(request: Request): Promise<unknown> {
   }
 }
 
-const LOST = new Set([
-  'SequelizeConnectionRefusedError',
-  'SequelizeConnectionError',
-  'SequelizeConnectionAcquireTimeoutError',
-  'SequelizeHostNotReachableError',
-  'SequelizeConnectionTimedOutError',
-]);
-
 function answerFor(error: unknown, request: Request): Response {
   const answer = (status: number, message: string, more: object = {}): Response =>
     Response.json({ error: message, ...more }, { status, headers: NO_STORE });
@@ -79,7 +72,7 @@ function answerFor(error: unknown, request: Request): Response {
         .map(({ path, message }) => `${path.join('.') || 'request'}: ${message}`)
         .join('; '),
     );
-  if (isLostDatabase(error))
+  if (isDatabaseAway(error))
     return answer(
       503,
       'The database does not answer. Nothing was lost; this page goes on by itself once it is back. If it stays away, look at the window in which bin/start runs.',
@@ -103,17 +96,6 @@ function deepest(issue: z.core.$ZodIssue): Said {
     .flatMap((branch) => branch.slice(0, 1).map(deepest))
     .sort((a, b) => b.path.length - a.path.length)[0];
   return inner ? { path: [...issue.path, ...inner.path], message: inner.message } : issue;
-}
-
-function isLostDatabase(error: unknown): boolean {
-  if (!(error instanceof Error)) return false;
-  const cause =
-    (error as { original?: { code?: string } }).original?.code ?? (error as NodeJS.ErrnoException).code ?? '';
-  return (
-    LOST.has(error.name) ||
-    ['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03', 'EPIPE'].includes(cause) ||
-    /Connection terminated/.test(error.message)
-  );
 }
 
 /** A text as a file to keep. */

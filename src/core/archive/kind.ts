@@ -29,11 +29,16 @@ export interface HeadType {
   readonly ending: string;
 }
 
-const HEADS: readonly { at: number; text: string; type: HeadType }[] = [
+const HEADS: readonly { at: number; text: string; also?: { at: number; text: string }; type: HeadType }[] = [
   { at: 0, text: '\x89PNG\r\n\x1a\n', type: { kind: 'picture', ending: 'png' } },
   { at: 0, text: '\xff\xd8\xff', type: { kind: 'picture', ending: 'jpg' } },
   { at: 8, text: 'WEBP', type: { kind: 'picture', ending: 'webp' } },
   { at: 0, text: 'DDS ', type: { kind: 'picture', ending: 'dds' } },
+  { at: 0, text: '\xabKTX 20\xbb\r\n\x1a\n', type: { kind: 'picture', ending: 'ktx2' } },
+  { at: 0, text: '8BPS\0\x01', type: { kind: 'picture', ending: 'psd' } },
+  // Two letters are little; the four bytes behind the length must be zero.
+  { at: 0, text: 'BM', also: { at: 6, text: '\0\0\0\0' }, type: { kind: 'picture', ending: 'bmp' } },
+  { at: 30, text: 'mimetypeimage/openraster', type: { kind: 'picture', ending: 'ora' } },
   { at: 8, text: 'WAVE', type: { kind: 'sound', ending: 'wav' } },
   { at: 0, text: 'OggS', type: { kind: 'sound', ending: 'ogg' } },
   { at: 0, text: 'fLaC', type: { kind: 'sound', ending: 'flac' } },
@@ -48,9 +53,7 @@ const HEADS: readonly { at: number; text: string; type: HeadType }[] = [
 
 /** The type of a file by its first bytes, or undefined where they say nothing. */
 export function typeOfHead(head: Uint8Array): HeadType | undefined {
-  for (const { at, text, type } of HEADS) {
-    if (head.length < at + text.length) continue;
-    if ([...text].every((sign, i) => head[at + i] === sign.charCodeAt(0))) return type;
-  }
-  return undefined;
+  const has = ({ at, text }: { at: number; text: string }): boolean =>
+    head.length >= at + text.length && [...text].every((sign, i) => head[at + i] === sign.charCodeAt(0));
+  return HEADS.find(({ at, text, also }) => has({ at, text }) && (!also || has(also)))?.type;
 }

@@ -22,7 +22,9 @@ export function portablePath(path: string): string {
 }
 
 function portableStep(step: string): string {
-  let name = step.replace(/[<>:"|?*]/g, '_').replace(/[. ]+$/, (end) => '_'.repeat(end.length));
+  let name = step
+    .replace(/[\u0000-\u001f\u007f<>:"|?*\\]/g, '_')
+    .replace(/[. ]+$/, (end) => '_'.repeat(end.length));
   if (DEVICES.test(name)) name = `_${name}`;
   // No sign takes more than three bytes for each of its units.
   if (3 * name.length <= MOST_STEP_BYTES || new TextEncoder().encode(name).length <= MOST_STEP_BYTES)

@@ -10,7 +10,12 @@ export interface Finding {
   readonly mend?: { readonly name: Mend; readonly label: string };
 }
 
-export type Mend = 'resize' | 'drop alpha' | 'convert sound' | 'convert text';
+export const MENDS = ['resize', 'drop alpha', 'convert codec', 'convert sound', 'convert text'] as const;
+export type Mend = (typeof MENDS)[number];
+
+/** What a mod does with what is only worth a look: refuse it, point it out, or let it pass. */
+export const POLICIES = ['refuse', 'warn', 'allow'] as const;
+export type Policy = (typeof POLICIES)[number];
 
 /** A replacement made ready for its slot, and what there is to say about it. */
 export interface Prepared {
@@ -23,4 +28,10 @@ export interface Prepared {
 export function worst(findings: readonly Finding[]): FitState {
   if (findings.some(({ state }) => state === 'does not fit')) return 'does not fit';
   return findings.some(({ state }) => state === 'look') ? 'look' : 'fits';
+}
+
+/** How a change fits under the policy of its mod. What does not fit at all, no policy makes fit. */
+export function under(policy: Policy, fit: FitState): FitState {
+  if (fit !== 'look') return fit;
+  return policy === 'refuse' ? 'does not fit' : policy === 'allow' ? 'fits' : 'look';
 }

@@ -1,84 +1,217 @@
 import {
-  decodeLevel,
-  psnr,
-  replacePixels,
+  channelErrors,
+  decodeImage,
+  encodeHere,
+  encodeLevels,
+  placesOf,
+  sameShape,
   usesAlpha,
+  type EncodeImage,
+  type PixelLayout,
   type Pixels,
-  type WrappedPicture,
+  type Quality,
+  type Texture,
 } from '../media/texture';
 import type { Finding, Mend, Prepared } from './finding';
 
 /** Below this a trained eye sees blocks; it is pointed out, not refused. */
 const GOOD_PSNR = 32;
 
-/**
- * Makes a given picture ready for the slot of a wrapped one. `resized` supplies the picture at the slot's
- * size for the mend of that name.
- */
-export function fitPicture(
-  slot: WrappedPicture,
-  given: Pixels,
+/** What was given for a slot: its largest level, and its stored images where it has them. */
+export interface GivenPicture {
+  readonly pixels: Pixels;
+  readonly texture?: Texture | undefined;
+}
+
+export interface PictureTools {
+  /** The given picture at another size, for the mend of that name. */
+  readonly resize: (pixels: Pixels, width: number, height: number) => Pixels | Promise<Pixels>;
+  readonly encode?: EncodeImage;
+  readonly quality?: Quality;
+}
+
+const ALPHA = { none: 0, 'one bit': 1, full: 2 } as const;
+const spelled = ({ width, height }: { width: number; height: number }): string => `${width} x ${height}`;
+
+/** Makes a given picture ready for the slot of another one. */
+export async function fitPicture(
+  slot: Texture,
+  given: GivenPicture,
   mends: ReadonlySet<Mend>,
-  resized: () => Pixels,
-): Prepared {
+  tools: PictureTools,
+): Promise<Prepared> {
   const findings: Finding[] = [];
-  let pixels = given;
-  const size = `${slot.width} x ${slot.height}`;
-  if (given.width !== slot.width || given.height !== slot.height) {
-    const was = `${given.width} x ${given.height}`;
-    if (!mends.has('resize')) {
-      findings.push({
-        state: 'does not fit',
-        what: `${was} given, the slot is ${size}`,
-        why: 'The head of the slot states a size, and everything that uses the picture counts on it',
-        mend: { name: 'resize', label: `Resize to ${size}` },
-      });
-      return { bytes: undefined, findings };
-    }
-    pixels = resized();
+  const refused = (finding: Omit<Finding, 'state'>): Prepared => ({
+    bytes: undefined,
+    findings: [...findings, { ...finding, state: 'does not fit' }],
+  });
+  if (!slot.rebuild)
+    return refused({
+      what: `${slot.container} is only read here`,
+      why: 'What is around the texels could not be kept',
+    });
+  const stored = given.texture && matching(slot, given.texture, findings);
+  if (stored)
+    return {
+      bytes: slot.rebuild((place) => stored.image(place)),
+      findings: [
+        ...findings,
+        {
+          state: 'fits',
+          what: `${described(slot)}, taken as given`,
+          why: 'It is coded as the slot has it, so nothing is lost',
+        },
+      ],
+    };
+  const images = slot.layers * slot.faces * slot.depth;
+  if (images > 1)
+    return refused({
+      what: `one picture given, the slot has ${images}`,
+      why: 'Layers, faces or slices that are missing would be empty; give a file that has them all, in the same codec',
+    });
+  const foreign = given.texture && codecFinding(slot.layout, given.texture.layout, mends);
+  if (foreign) findings.push(foreign);
+  if (foreign?.state === 'does not fit') return { bytes: undefined, findings };
+  let { pixels } = given;
+  if (spelled(pixels) !== spelled(slot)) {
+    if (!mends.has('resize')) return refused(sizeFinding(slot, pixels));
     findings.push({
       state: 'look',
-      what: `resized from ${was} to ${size}`,
+      what: `resized from ${spelled(pixels)} to ${spelled(slot)}`,
       why: 'Resizing softens fine detail',
     });
+    pixels = await tools.resize(pixels, slot.width, slot.height);
   }
   const alpha = usesAlpha(pixels);
-  if (alpha && slot.layout.alpha !== 'full') {
-    if (!mends.has('drop alpha')) {
-      findings.push({
-        state: 'does not fit',
+  if (alpha && slot.layout.alpha !== 'full' && !isSharp(slot.layout, pixels)) {
+    if (!mends.has('drop alpha'))
+      return refused({
         what: `transparency given, ${slot.layout.title} keeps ${slot.layout.alpha === 'none' ? 'none' : 'one bit of it'}`,
         why: 'The game would show hard edges or a solid area',
         mend: { name: 'drop alpha', label: 'Make it opaque' },
       });
-      return { bytes: undefined, findings };
-    }
     pixels = opaque(pixels);
     findings.push({ state: 'look', what: 'made opaque', why: 'The slot keeps no soft transparency' });
   }
-  if (!alpha && slot.layout.alpha === 'full' && usesAlpha(decodeLevel(slot)))
+  if (!alpha && slot.layout.alpha !== 'none' && usesAlpha(decodeImage(slot)))
     findings.push({
       state: 'look',
       what: 'no transparency given, the original has some',
       why: 'What was see-through becomes solid',
     });
-  const bytes = replacePixels(slot, pixels);
-  findings.push(errorOf(slot, pixels));
-  return { bytes, findings };
+  const levels = await encodeLevels(slot, pixels, tools.quality, tools.encode ?? encodeHere);
+  findings.push(errorFinding(slot, pixels, levels[0]!));
+  return { bytes: slot.rebuild(({ level }) => levels[level]!), findings };
 }
 
-function errorOf(slot: WrappedPicture, pixels: Pixels): Finding {
-  const back = slot.layout.decode(slot.layout.encode(pixels), slot.width, slot.height);
-  const error = psnr(pixels, back, slot.layout.alpha === 'full');
-  const measured = error === Infinity ? 'nothing lost' : `${error.toFixed(1)} dB`;
+const described = (slot: Texture): string => `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} levels`;
+
+/** The given texture, where its images can go into the slot as they are stored. */
+function matching(slot: Texture, given: Texture, findings: Finding[]): Texture | undefined {
+  if (given.layout !== slot.layout || !sameShape(given, slot)) return undefined;
+  if (given.levels < slot.levels) {
+    findings.push({
+      state: 'look',
+      what: `${given.levels} levels given, the slot has ${slot.levels}`,
+      why: 'The smaller ones are made from the largest, and so is the largest coded anew',
+    });
+    return undefined;
+  }
+  const spaces = [given.colourSpace, slot.colourSpace];
+  if (!spaces.includes('not said') && spaces[0] !== spaces[1])
+    findings.push({
+      state: 'look',
+      what: `${spaces[0]} given, the slot is ${spaces[1]}`,
+      why: 'Texels are taken as they are; the game reads them as the slot says, so the picture may look darker or paler',
+    });
+  const lost = placesOf(slot).length < placesOf(given).length;
+  if (lost)
+    findings.push({
+      state: 'fits',
+      what: `the ${slot.levels} largest of ${given.levels} levels taken`,
+      why: 'The slot has no room for more',
+    });
+  return given;
+}
+
+function codecFinding(slot: PixelLayout, given: PixelLayout, mends: ReadonlySet<Mend>): Finding | undefined {
+  if (given === slot) return undefined;
+  if (mends.has('convert codec'))
+    return {
+      state: 'look',
+      what: `coded anew from ${given.title} to ${slot.title}`,
+      why: given.isExact
+        ? 'As the slot has it'
+        : 'What the first coding lost stays lost; a PNG of the work would be better',
+    };
+  if (given.isExact) return undefined;
+  const less = ALPHA[given.alpha] < ALPHA[slot.alpha];
   return {
-    state: error < GOOD_PSNR ? 'look' : 'fits',
-    what: `${slot.layout.title}, ${slot.width} x ${slot.height}, ${slot.levels} levels, ${measured}`,
-    why:
-      error < GOOD_PSNR
-        ? 'The block codec loses visible detail in this picture'
-        : 'Encoded as the slot has it',
+    state: 'does not fit',
+    what: `${given.title} given, the slot is ${slot.title}`,
+    why: less
+      ? `${given.title} keeps ${given.alpha === 'none' ? 'no alpha' : 'one bit of alpha'}; the game reads these bytes as ${slot.title} and would show noise or hang`
+      : `The game reads these bytes as ${slot.title} and would show noise or hang`,
+    mend: { name: 'convert codec', label: `Code anew as ${slot.title}` },
   };
+}
+
+function sizeFinding(slot: Texture, given: Pixels): Omit<Finding, 'state'> {
+  const stretched = given.width * slot.height !== given.height * slot.width;
+  return {
+    what: `${spelled(given)} given, the slot is ${spelled(slot)}${stretched ? ', of another shape' : ''}`,
+    why: 'The head of the slot states a size, and everything that uses the picture counts on it',
+    mend: { name: 'resize', label: `Resize to ${spelled(slot)}` },
+  };
+}
+
+/** Whether alpha is only ever there or not, in a layout that keeps one bit of it. */
+function isSharp({ alpha }: PixelLayout, { data }: Pixels): boolean {
+  if (alpha !== 'one bit') return false;
+  for (let i = 3; i < data.length; i += 4) if (data[i] !== 0 && data[i] !== 255) return false;
+  return true;
+}
+
+function errorFinding(slot: Texture, pixels: Pixels, level: Uint8Array): Finding {
+  const back = slot.layout.decode(level, slot.width, slot.height);
+  // What is not there has no colour that could be lost.
+  const isSharpAlpha = slot.layout.alpha === 'one bit';
+  const errors = channelErrors(
+    isSharpAlpha ? withoutHidden(pixels) : seen(slot.layout, pixels),
+    isSharpAlpha ? withoutHidden(back) : back,
+  );
+  const decibels = (value: number): string => (value === Infinity ? 'exact' : `${value.toFixed(1)} dB`);
+  const parts = [
+    `red ${decibels(errors.red)}`,
+    ...(slot.layout.channels === 'r' ? [] : [`green ${decibels(errors.green)}`]),
+    ...(slot.layout.channels.startsWith('rgb') ? [`blue ${decibels(errors.blue)}`] : []),
+    ...(slot.layout.alpha === 'full' ? [`alpha ${decibels(errors.alpha)}`] : []),
+  ];
+  const least = Math.min(errors.colour, slot.layout.alpha === 'full' ? errors.alpha : Infinity);
+  const measured = least === Infinity ? 'nothing lost' : parts.join(', ');
+  return {
+    state: least < GOOD_PSNR ? 'look' : 'fits',
+    what: `${described(slot)}, ${measured}`,
+    why: least < GOOD_PSNR ? 'The codec loses visible detail in this picture' : 'Encoded as the slot has it',
+  };
+}
+
+/** What of a picture the layout could keep at best, so that channels that it does not have are no error. */
+function seen({ channels }: PixelLayout, pixels: Pixels): Pixels {
+  if (channels === 'rgba' || channels === 'rgb') return pixels;
+  const data = pixels.data.slice();
+  for (let i = 0; i < data.length; i += 4) {
+    if (channels === 'a') data[i] = data[i + 1] = 0;
+    if (channels === 'r' || channels === 'ra') data[i + 1] = data[i + 2] = data[i]!;
+    else data[i + 2] = 0;
+  }
+  return { ...pixels, data };
+}
+
+function withoutHidden(pixels: Pixels): Pixels {
+  const data = pixels.data.slice();
+  for (let i = 0; i < data.length; i += 4) if (data[i + 3] === 0) data.fill(0, i, i + 3);
+  return { ...pixels, data };
 }
 
 function opaque(pixels: Pixels): Pixels {

@@ -1,4 +1,14 @@
-export { worst, type Finding, type FitState, type Mend, type Prepared } from './finding';
-export { fitPicture } from './fit-picture';
+export {
+  MENDS,
+  POLICIES,
+  under,
+  worst,
+  type Finding,
+  type FitState,
+  type Mend,
+  type Policy,
+  type Prepared,
+} from './finding';
+export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
 export { fitSound } from './fit-sound';
 export { fitText } from './fit-text';

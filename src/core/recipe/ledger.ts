@@ -11,17 +11,17 @@ export interface Written {
   readonly source: string;
   /** Size with the checksum that the archive states of the entry; empty where it states none. */
   readonly stated: string;
-  /** SHA-256 of the bytes as they lie in the archive; taken where nothing is stated. */
+  /** XXH64 of the bytes as they lie in the archive, in hex; taken where nothing is stated. */
   readonly stored: string;
   /** How it was converted. */
   readonly settings: string;
-  /** SHA-256, length and time of the file as it was written. */
-  readonly sha256: string;
+  /** XXH64 in hex, length and time of the file as it was written. */
+  readonly content: string;
   readonly size: number;
   readonly modifiedMs: number;
 }
 
-const TEXTS = ['file', 'by', 'path', 'archive', 'source', 'stated', 'stored', 'settings', 'sha256'] as const;
+const TEXTS = ['file', 'by', 'path', 'archive', 'source', 'stated', 'stored', 'settings', 'content'] as const;
 const NUMBERS = ['size', 'modifiedMs'] as const;
 
 /** Checked by hand: a schema takes longer over a hundred thousand lines than all the rest of a run that writes nothing. */
@@ -35,8 +35,7 @@ function isWritten(value: unknown): value is Written {
 }
 
 /** A ledger's lines, the last of each file; lines that are cut or damaged, as by a kill, are left out. */
-export function readLedger(text: string): Map<string, Written> {
-  const files = new Map<string, Written>();
+export function readLedger(text: string, files = new Map<string, Written>()): Map<string, Written> {
   for (const line of text.split('\n')) {
     if (line === '') continue;
     try {

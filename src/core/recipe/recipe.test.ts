@@ -80,7 +80,7 @@ const written: Written = {
   stated: '5 check=7',
   stored: '',
   settings: 'stored',
-  sha256: 'aa',
+  content: 'aa',
   size: 5,
   modifiedMs: 1,
 };
@@ -175,7 +175,7 @@ describe('recipes', () => {
     expect(Recipe.parse({ title: 'x', pick: { search: 'a' }, folder: '/out' })).toEqual({
       title: 'x',
       pick: { search: 'a', folder: '', kind: null },
-      convert: { picture: 'stored', text: 'stored', archive: 'stored' },
+      convert: { picture: 'stored', sound: 'stored', text: 'stored', archive: 'stored' },
       name: { how: 'tree', pattern: '' },
       folder: '/out',
       edited: 'keep',

@@ -1,8 +1,12 @@
 import { z } from 'zod';
 import { KINDS } from '../archive';
 
+/** What pictures can become: DDS and KTX2 take all levels as they are stored. */
+export const PICTURE_WAYS = ['stored', 'png', 'tga', 'dds', 'ktx2'] as const;
+export type PictureWay = (typeof PICTURE_WAYS)[number];
+
 /** How a kind is changed on the way; `stored` leaves the plain bytes as they are. */
-export const CONVERSIONS = ['stored', 'png', 'utf-8', 'pretty', 'unpacked'] as const;
+export const CONVERSIONS = [...PICTURE_WAYS, 'wav', 'utf-8', 'pretty', 'unpacked'] as const;
 export type Conversion = (typeof CONVERSIONS)[number];
 
 const MOST_PATHS = 1_000_000;
@@ -25,7 +29,8 @@ export const Recipe = z.object({
   ]),
   convert: z
     .object({
-      picture: z.enum(['stored', 'png']).default('stored'),
+      picture: z.enum(PICTURE_WAYS).default('stored'),
+      sound: z.enum(['stored', 'wav']).default('stored'),
       text: z.enum(['stored', 'utf-8', 'pretty']).default('stored'),
       archive: z.enum(['stored', 'unpacked']).default('stored'),
     })

@@ -1,13 +1,11 @@
-import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import type { BytesRef } from '@/core/bytes';
 import { readLedger, type Written } from '@/core/recipe';
-import { writeFully } from './file-sink';
-import { SafeFolders } from './safe-folders';
+import { hashOfFile } from './content-hash';
 
-const LEDGER = '.zero-latch-ledger';
-const PART = '.zero-latch-part';
+export const LEDGER = '.zero-latch-ledger';
+/** Ending of what is being written and has not got its name yet. */
+export const PART = '.zero-latch-part';
 
 /** What stands in the place of a file that a run wants to write. */
 export type Standing =
@@ -19,38 +17,60 @@ export type Standing =
   /** Written by somebody else. */
   | 'foreign';
 
+/** A file as it was found, so that one who writes later can tell that nobody touched it meanwhile. */
+export interface Seen {
+  readonly size: number;
+  readonly modifiedMs: number;
+}
+
+/** Times that are nearer than this are the same; file systems round them. */
+const SAME_MS = 1;
+
+export function seenAt(file: string): Seen | null {
+  const stat = fs.lstatSync(file, { throwIfNoEntry: false });
+  return stat ? { size: stat.size, modifiedMs: stat.mtimeMs } : null;
+}
+
+export const isSame = (a: Seen | null, b: Seen | null): boolean =>
+  a === null || b === null ? a === b : a.size === b.size && Math.abs(a.modifiedMs - b.modifiedMs) < SAME_MS;
+
 /**
- * A folder that runs write into, with a ledger of what they wrote. A line goes into the ledger before the file gets its name, so that
- * a run that is killed at any moment finds its files again: a file that is as its line says is ours, one that is not there is written.
+ * A folder that runs write into, with a ledger of what they wrote. The writers of a run each have a part of the ledger of their own
+ * (`FolderWriter`), so that several processes and machines can write at once; the parts are taken into the ledger when the folder
+ * is opened and when it is closed. One at a time may have it open.
  */
 export class WrittenFolder {
   readonly root: string;
-  readonly known: Map<string, Written>;
-  private readonly folders: SafeFolders;
+  readonly known = new Map<string, Written>();
   private readonly ledger: number;
-  private hasNotes: boolean;
+  private hasNotes = false;
 
   /** The folder is made when it is missing; the one around it has to be there. */
   constructor(folder: string) {
     fs.mkdirSync(folder, { recursive: true });
     this.root = fs.realpathSync(folder);
-    this.folders = new SafeFolders(this.root);
     const file = path.join(this.root, LEDGER);
-    this.known = readLedger(fs.existsSync(file) ? fs.readFileSync(file, 'utf8') : '');
+    if (fs.existsSync(file)) readLedger(fs.readFileSync(file, 'utf8'), this.known);
     this.ledger = fs.openSync(file, 'a+');
     // A kill may have cut the last line; what follows must not be taken for its rest.
-    this.hasNotes = fs.fstatSync(this.ledger).size > 0 && !endsLine(this.ledger);
-    if (this.hasNotes) fs.writeSync(this.ledger, '\n');
+    if (fs.fstatSync(this.ledger).size > 0 && !endsLine(this.ledger)) {
+      this.hasNotes = true;
+      fs.writeSync(this.ledger, '\n');
+    }
+    if (this.takeParts()) this.compact();
   }
 
-  /** What stands where a file is to go. Bytes are read only where length or time differ. */
-  standing(file: string): Standing {
-    const stat = fs.lstatSync(path.join(this.root, file), { throwIfNoEntry: false });
-    if (!stat) return 'free';
+  /** What stands where a file is to go, and how it was found. Bytes are read only where just the time differs. */
+  standing(file: string): { standing: Standing; seen: Seen | null; isFile: boolean } {
+    const place = path.join(this.root, file);
+    const stat = fs.lstatSync(place, { throwIfNoEntry: false });
+    if (!stat) return { standing: 'free', seen: null, isFile: false };
+    const seen = { size: stat.size, modifiedMs: stat.mtimeMs };
     const old = this.known.get(file);
-    if (!old || !stat.isFile()) return 'foreign';
-    if (stat.size === old.size && Math.abs(stat.mtimeMs - old.modifiedMs) < 1) return 'ours';
-    return stat.size === old.size && hashOf(path.join(this.root, file)) === old.sha256 ? 'ours' : 'edited';
+    const isFile = stat.isFile();
+    if (!old || !isFile) return { standing: 'foreign', seen, isFile };
+    const isOurs = isSame(seen, old) || (stat.size === old.size && hashOfFile(place) === old.content);
+    return { standing: isOurs ? 'ours' : 'edited', seen, isFile };
   }
 
   /** Notes that a file is still right under another state of its source. */
@@ -60,84 +80,74 @@ export class WrittenFolder {
     fs.writeSync(this.ledger, `${JSON.stringify(written)}\n`);
   }
 
-  /**
-   * Writes a file beside its name and renames it. `about` says where it is from; `modified` is in seconds since 1970, for the time of
-   * the file where the archive has one. With `isOurs`, a file that has the very content already is left as it is, and the answer is
-   * false.
-   */
-  write(
-    file: string,
-    content: BytesRef,
-    about: Omit<Written, 'file' | 'sha256' | 'size' | 'modifiedMs'>,
-    modified: number | undefined,
-    isOurs: boolean,
-  ): boolean {
-    const target = path.join(this.root, file);
-    this.folders.make(path.dirname(target));
-    const part = `${target}${PART}`;
-    const hash = createHash('sha256');
-    try {
-      const fd = fs.openSync(part, 'w');
-      let modifiedMs: number;
-      try {
-        for (const chunk of content.chunks()) {
-          hash.update(chunk);
-          writeFully(fd, chunk);
-        }
-        if (modified !== undefined) fs.futimesSync(fd, modified, modified);
-        modifiedMs = fs.fstatSync(fd).mtimeMs;
-      } finally {
-        fs.closeSync(fd);
-      }
-      const sha256 = hash.digest('hex');
-      const old = this.known.get(file);
-      if (isOurs && old?.sha256 === sha256) {
-        fs.rmSync(part);
-        this.note({ ...old, ...about });
-        return false;
-      }
-      this.note({ ...about, file, sha256, size: content.length, modifiedMs });
-      fs.renameSync(part, target);
-      return true;
-    } catch (error) {
-      fs.rmSync(part, { force: true });
-      throw error;
-    }
-  }
-
-  /** Writes a text that is no entry, such as a log. */
-  text(name: string, body: string): void {
+  /** Writes a text that is no entry, such as a log, in pieces. */
+  text(name: string, pieces: Iterable<string>): void {
     const part = path.join(this.root, `${name}${PART}`);
-    fs.writeFileSync(part, body);
+    fs.rmSync(part, { force: true });
+    const fd = fs.openSync(part, 'wx');
+    try {
+      for (const piece of pieces) fs.writeFileSync(fd, piece);
+    } finally {
+      fs.closeSync(fd);
+    }
     fs.renameSync(part, path.join(this.root, name));
   }
 
-  /** Ends it; a ledger that has grown by many lines of the same files is written anew. */
+  /** Ends it: what the writers noted is taken in, and a ledger with several lines of the same files is written anew. */
   close(): void {
-    const file = path.join(this.root, LEDGER);
     fs.closeSync(this.ledger);
-    if (!this.hasNotes || !fs.existsSync(this.root)) return;
-    const lines = [...this.known.values()].map((written) => `${JSON.stringify(written)}\n`);
-    fs.writeFileSync(`${file}${PART}`, lines.join(''));
+    if (!fs.existsSync(this.root)) return;
+    if (this.takeParts() || this.hasNotes) this.compact();
+  }
+
+  /** Ends it and leaves all as it is, where others may still be writing; the next one takes in what they noted. */
+  abandon(): void {
+    fs.closeSync(this.ledger);
+  }
+
+  private parts(): string[] {
+    return fs
+      .readdirSync(this.root)
+      .filter((name) => name.startsWith(`${LEDGER}.`) && !name.endsWith(PART))
+      .map((name) => path.join(this.root, name));
+  }
+
+  /** Reads the parts of the writers; where two have the same file, the one that wrote it later. */
+  private takeParts(): boolean {
+    const parts = this.parts();
+    const noted = new Map<string, Written>();
+    for (const part of parts)
+      for (const written of readLedger(fs.readFileSync(part, 'utf8')).values()) {
+        const other = noted.get(written.file);
+        if (!other || other.modifiedMs <= written.modifiedMs) noted.set(written.file, written);
+      }
+    for (const [file, written] of noted) this.known.set(file, written);
+    return parts.length > 0;
+  }
+
+  private compact(): void {
+    const file = path.join(this.root, LEDGER);
+    const fd = fs.openSync(`${file}${PART}`, 'w');
+    try {
+      let lines: string[] = [];
+      for (const written of this.known.values())
+        if (lines.push(`${JSON.stringify(written)}\n`) >= LINES_AT_ONCE) {
+          fs.writeFileSync(fd, lines.join(''));
+          lines = [];
+        }
+      fs.writeFileSync(fd, lines.join(''));
+    } finally {
+      fs.closeSync(fd);
+    }
     fs.renameSync(`${file}${PART}`, file);
+    for (const part of this.parts()) fs.rmSync(part, { force: true });
   }
 }
+
+const LINES_AT_ONCE = 4000;
 
 function endsLine(fd: number): boolean {
   const last = Buffer.alloc(1);
   fs.readSync(fd, last, 0, 1, fs.fstatSync(fd).size - 1);
   return last[0] === 10;
-}
-
-function hashOf(file: string): string {
-  const hash = createHash('sha256');
-  const buffer = Buffer.alloc(1 << 20);
-  const fd = fs.openSync(file, 'r');
-  try {
-    for (let read = fs.readSync(fd, buffer); read > 0; read = fs.readSync(fd, buffer))
-      hash.update(buffer.subarray(0, read));
-  } finally {
-    fs.closeSync(fd);
-  }
-  return hash.digest('hex');
 }

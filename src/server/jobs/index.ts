@@ -2,12 +2,14 @@ export { jobEvents } from './events';
 export {
   JOB_CHANNEL,
   JOB_INPUTS,
-  JOB_QUEUE,
+  queueOf,
+  QUEUES,
   RESUMED,
   type JobInput,
   type JobKind,
   type JobState,
   type Progress,
+  type Queue,
 } from './kinds';
 export {
   announce,
@@ -18,6 +20,7 @@ export {
   pauseJob,
   queue,
   resumeJob,
+  sendJob,
   viewOf,
   type JobView,
 } from './queue';

@@ -1,7 +1,11 @@
 import { z } from 'zod';
+import { PICTURE_WAYS } from '@/core/recipe';
 
 const game = z.object({ gameId: z.int().positive() });
 const entryRef = z.object({ archiveId: z.int().positive(), index: z.int().nonnegative() });
+
+/** A run whose failed entries alone are looked at. */
+const retryOf = z.uuid().optional();
 
 /** What each kind of job is told; checked when it is asked for and again when it is begun. */
 export const JOB_INPUTS = {
@@ -9,8 +13,10 @@ export const JOB_INPUTS = {
   extract: game.extend({
     entries: z.array(entryRef).min(1).max(1_000_000),
     folder: z.string().min(1).max(4096),
+    picture: z.enum(PICTURE_WAYS).default('stored'),
+    retryOf,
   }),
-  'run-recipe': game.extend({ recipeId: z.int().positive() }),
+  'run-recipe': game.extend({ recipeId: z.int().positive(), retryOf }),
   'find-key': game.extend({
     archiveId: z.int().positive(),
     program: z.string().min(1).max(1024),
@@ -38,7 +44,7 @@ export const JOB_INPUTS = {
 export type JobKind = keyof typeof JOB_INPUTS;
 
 /** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
-export const RESUMED: readonly JobKind[] = ['run-recipe'];
+export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract'];
 export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
 
 export const JOB_STATES = {
@@ -57,10 +63,15 @@ export interface Progress {
   readonly total: number;
   readonly unit: 'bytes' | 'items';
   readonly item: string;
+  /** Of a job that counts items and knows how much they are in all. */
+  readonly bytes?: { readonly done: number; readonly total: number } | undefined;
   /** Milliseconds since 1970 at which the job began. */
   readonly since: number;
 }
 
-export const JOB_QUEUE = 'work';
+/** Jobs of the first queue are done one after the other by a worker; extractions share its threads, several at a time. */
+export const QUEUES = ['work', 'extractions'] as const;
+export type Queue = (typeof QUEUES)[number];
+export const queueOf = (kind: string): Queue => (RESUMED.includes(kind as JobKind) ? 'extractions' : 'work');
 /** Channel on which the database tells every process that a job has moved. */
 export const JOB_CHANNEL = 'zero_latch_jobs';

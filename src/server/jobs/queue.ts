@@ -6,7 +6,8 @@ import { notFound, UserError } from '../user-error';
 import {
   JOB_CHANNEL,
   JOB_INPUTS,
-  JOB_QUEUE,
+  queueOf,
+  QUEUES,
   RESUMED,
   type JobInput,
   type JobKind,
@@ -24,7 +25,7 @@ export function queue(): Promise<PgBoss> {
     const boss = new PgBoss({ connectionString: databaseUrl(), max: 3, supervise: false, schedule: false });
     boss.on('error', (error) => log.error({ error: error.message }, 'queue'));
     await boss.start();
-    await boss.createQueue(JOB_QUEUE);
+    for (const name of QUEUES) await boss.createQueue(name);
     return boss;
   })().catch((error: unknown) => {
     globalThis.zeroLatchQueue = undefined;
@@ -81,10 +82,15 @@ export async function enqueue<K extends JobKind>(
     state: 'waiting',
     input: checked,
   });
-  const boss = await queue();
-  await boss.send(JOB_QUEUE, { id: row.id }, { retryLimit: 0, expireInHours: 23 });
+  await sendJob(row.id, kind);
   await announce(row.id);
   return viewOf(row);
+}
+
+/** Puts a job that waits into its queue, for a worker to take. */
+export async function sendJob(id: string, kind: string, afterSeconds = 0): Promise<void> {
+  const boss = await queue();
+  await boss.send(queueOf(kind), { id }, { retryLimit: 0, expireInHours: 23, startAfter: afterSeconds });
 }
 
 /** Tells every process that a job has moved. */
@@ -103,9 +109,7 @@ export async function findJobs(gameId: number | undefined, limit = 50): Promise<
   return rows.map((row) => {
     const view = viewOf(row);
     if (view.result === null) return view;
-    const rest = Object.entries(view.result as object).filter(
-      ([name]) => name !== 'hits' && name !== 'items',
-    );
+    const rest = Object.entries(view.result as object).filter(([name]) => name !== 'hits');
     return { ...view, result: Object.fromEntries(rest) };
   });
 }
@@ -143,11 +147,11 @@ export async function pauseJob(id: string): Promise<void> {
 /** Lets a paused job go on, behind those that wait. */
 export async function resumeJob(id: string): Promise<void> {
   models();
-  const [resumed] = await JobRow.update(
+  const [, [row]] = await JobRow.update(
     { state: 'waiting', cancelAsked: false, pauseAsked: false, endedAt: null, error: null },
-    { where: { id, state: 'paused' } },
+    { where: { id, state: 'paused' }, returning: true },
   );
-  if (resumed === 0) return;
-  await (await queue()).send(JOB_QUEUE, { id }, { retryLimit: 0, expireInHours: 23 });
+  if (!row) return;
+  await sendJob(id, row.kind);
   await announce(id);
 }

@@ -1,10 +1,9 @@
 import { checkPattern, Recipe, RecipeFile } from '@/core/recipe';
 import { JobRow, models, RecipeRow } from '@/db';
-import { checkOutputFolder } from '../extraction';
-import type { JobContext } from '../job-context';
-import { enqueue, viewOf, type JobView } from '../jobs';
+import { checkOutputFolder } from '../output-folder';
+import { enqueue, JOB_INPUTS, viewOf, type JobView } from '../jobs';
 import { notFound, UserError } from '../user-error';
-import { planRun, runRecipe, type RunResult } from './run';
+import { planRun } from './plan';
 
 export interface RecipeView {
   readonly id: number;
@@ -25,7 +24,7 @@ export interface Preview {
 
 const SHOWN = 60;
 
-async function rowOf(gameId: number, id: number): Promise<RecipeRow> {
+export async function recipeRow(gameId: number, id: number): Promise<RecipeRow> {
   models();
   const row = await RecipeRow.findOne({ where: { id, gameId } });
   if (!row) throw notFound('The recipe');
@@ -56,7 +55,7 @@ export async function keepRecipe(gameId: number, recipe: Recipe, id?: number): P
   const { title } = checked(recipe);
   await checkOutputFolder(recipe.folder);
   if (id === undefined) return { id: (await RecipeRow.create({ gameId, title, recipe })).id };
-  await (await rowOf(gameId, id)).update({ title, recipe });
+  await (await recipeRow(gameId, id)).update({ title, recipe });
   return { id };
 }
 
@@ -67,7 +66,7 @@ export async function dropRecipe(gameId: number, id: number): Promise<void> {
 
 /** A recipe as a file that can be given to others. */
 export async function recipeFile(gameId: number, id: number): Promise<{ title: string; text: string }> {
-  const { title, recipe } = await rowOf(gameId, id);
+  const { title, recipe } = await recipeRow(gameId, id);
   return { title, text: `${JSON.stringify({ 'zero latch recipe': 1, recipe }, null, 2)}\n` };
 }
 
@@ -103,23 +102,22 @@ export async function previewRecipe(gameId: number, recipe: Recipe): Promise<Pre
   };
 }
 
-export async function startRecipe(gameId: number, id: number): Promise<JobView> {
-  const { title, recipe } = await rowOf(gameId, id);
+export async function startRecipe(gameId: number, id: number, retryOf?: string): Promise<JobView> {
+  const { title, recipe } = await recipeRow(gameId, id);
   await checkOutputFolder(Recipe.parse(recipe).folder);
-  return enqueue('run-recipe', title, { gameId, recipeId: id });
+  return enqueue('run-recipe', title, { gameId, recipeId: id, ...(retryOf && { retryOf }) });
 }
 
-/** Runs the recipe of an ended job once more: what failed is tried again, what was written is left alone. */
-export async function runAgain(jobId: string): Promise<JobView> {
+/** Runs an ended extraction once more, of all its entries or of those alone that failed; what was written is left alone. */
+export async function runAgain(jobId: string, isFailedOnly: boolean): Promise<JobView> {
   models();
   const job = await JobRow.findByPk(jobId);
-  const recipeId = (job?.input as { recipeId?: number } | undefined)?.recipeId;
-  if (!job?.gameId || !recipeId) throw new UserError(409, 'Only the run of a recipe can be run again.');
-  return startRecipe(job.gameId, recipeId);
-}
-
-/** The job: the recipe as it is now. Run again after a stop it goes on, since what was written is known. */
-export async function runKeptRecipe(gameId: number, id: number, job: JobContext): Promise<RunResult> {
-  const { recipe } = await rowOf(gameId, id);
-  return runRecipe(gameId, id, Recipe.parse(recipe), job);
+  const retryOf = isFailedOnly ? jobId : undefined;
+  const recipe = JOB_INPUTS['run-recipe'].safeParse(job?.input);
+  if (job?.kind === 'run-recipe' && recipe.success)
+    return startRecipe(recipe.data.gameId, recipe.data.recipeId, retryOf);
+  const plain = JOB_INPUTS.extract.safeParse(job?.input);
+  if (job?.kind !== 'extract' || !plain.success)
+    throw new UserError(409, 'Only an extraction can be run again.');
+  return enqueue('extract', job.title, { ...plain.data, retryOf });
 }

@@ -1,35 +1,26 @@
-import { createHash } from 'node:crypto';
 import fs from 'node:fs';
-import path from 'node:path';
-import { entryUnder, statedOf, type Entry, type EntryStore, type StoredEntry } from '@/core/archive';
-import { FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import { isOfAnother, nameOf, unchanged, type Recipe, type SourceFacts, type Written } from '@/core/recipe';
+import { FormatError } from '@/core/bytes';
 import { ArchiveRow } from '@/db';
-import { TargetNames } from '@/platform/node/extract-files';
-import { resolveInside } from '@/platform/node/inside';
+import { conversionOf } from '@/platform/node/convert';
+import { planTask } from '@/platform/node/plan-task';
+import { LOG_NAME, logText, summaryOf, type ItemState, type RunItem } from '@/platform/node/run-log';
+import { sourceOf, type BatchTask } from '@/platform/node/run-batch';
 import { WrittenFolder } from '@/platform/node/written-folder';
-import type { EntryRecord } from '../catalogue';
-import { checkOutputFolder } from '../extraction';
 import { presentGame } from '../games';
 import type { JobContext } from '../job-context';
-import { marksOf } from '../marks';
-import { openedArchive } from '../opened';
-import { wholeEntry } from '../preview';
-import { labelsOf, readableNames } from '../readable-names';
+import { checkOutputFolder } from '../output-folder';
 import { UserError } from '../user-error';
-import { conversionOf, converterOf } from './convert';
-import { pickedBy } from './pick';
-
-/** What became of an entry: `kept` are files that somebody else changed or wrote. */
-export type ItemState = 'written' | 'skipped' | 'kept' | 'failed' | 'missing';
-
-export interface RunItem {
-  readonly state: ItemState;
-  readonly path: string;
-  readonly archive: string;
-  readonly file: string;
-  readonly reason: string;
-}
+import {
+  claimFolder,
+  fetchAnswers,
+  fetchSpent,
+  putBatches,
+  releaseFolder,
+  withdrawBatches,
+} from '../workers/board';
+import { markFolder, stateOfFile, unmarkFolder, unseenOf, type BatchAnswer, type BatchBody } from './batch';
+import type { Plan, PlannedFile, Ways } from './plan';
+import { keepLog } from './run-log';
 
 export interface RunResult {
   readonly folder: string;
@@ -38,81 +29,64 @@ export interface RunResult {
   readonly bytes: number;
   /** Names that were changed, since some system could not hold them or another entry has them. */
   readonly renamed: number;
-  /** What was not just skipped, as far as a page shows it; the log beside the output has all. */
-  readonly items: readonly RunItem[];
 }
 
-/** A file that a run will write, as a preview shows it. */
-export interface PlannedFile {
-  readonly record: EntryRecord;
-  readonly file: string;
-  readonly wanted: string;
+/** A run as it is asked for. */
+export interface RunWanted {
+  readonly gameId: number;
+  /** Game and recipe, as `game:recipe`; recipe 0 is an extraction without one. */
+  readonly by: string;
+  readonly ways: Ways;
+  readonly plan: Plan;
+  /** Paths of entries; only these are looked at, as where what failed is tried again. */
+  readonly only?: ReadonlySet<string> | undefined;
 }
 
-const MOST_ITEMS = 5000;
-export const LOG_NAME = 'zero-latch-log.tsv';
+/** A batch ends with whichever of these it reaches first. */
+const BATCH_ENTRIES = 256;
+const BATCH_BYTES = 24 << 20;
+/** So many batches are told to the database at a time. */
+const PUT_AT_ONCE = 64;
+const LOOK_MS = 60;
 
-/** The files that a recipe would write, with what it names that is not there. */
-export async function planRun(
-  gameId: number,
-  recipe: Recipe,
-): Promise<{ files: PlannedFile[]; missing: readonly string[] }> {
-  const [{ records, missing }, marks, readable] = await Promise.all([
-    pickedBy(gameId, recipe),
-    marksOf(gameId),
-    readableNames(gameId),
-  ]);
-  const names = new TargetNames();
-  // Not to be written over by an entry of the same name.
-  names.take(LOG_NAME);
-  const files = records.map((record): PlannedFile => {
-    const { path: entryPath, archive, index, hash, kind } = record;
-    const alias = marks.byPath.get(entryPath)?.alias ?? '';
-    const facts = {
-      path: entryPath,
-      archive,
-      number: index,
-      hash,
-      alias: alias || labelsOf(readable, entryPath).join(' '),
-    };
-    const wanted = nameOf(recipe, facts, converterOf(conversionOf(recipe, kind))?.ending);
-    return { record, wanted, file: names.take(wanted) };
-  });
-  return { files, missing };
-}
-
-/** Runs a recipe: writes what is new or changed, leaves alone what is as it was or what somebody edited. */
-export async function runRecipe(
-  gameId: number,
-  recipeId: number,
-  recipe: Recipe,
-  job: JobContext,
-): Promise<RunResult> {
-  const folder = await checkOutputFolder(recipe.folder);
-  const { files, missing } = await planRun(gameId, recipe);
-  const out = new WrittenFolder(folder);
-  const run = new Run(out, `${gameId}:${recipeId}`, recipe, job, files.length);
+/**
+ * Writes what is new or changed of a plan, and leaves alone what is as it was or what somebody edited. What needs no reading is told
+ * apart here; the rest is put on the board in batches, for all workers. Begun again after any end it goes on, since what was written is
+ * known from the folder.
+ */
+export async function runPlan(wanted: RunWanted, job: JobContext): Promise<RunResult> {
+  const folder = await checkOutputFolder(wanted.ways.folder);
+  // Those of an earlier lead; nobody else may write a file that is given out anew.
+  while ((await withdrawBatches(job.id)) > 0) await pause();
+  while (!(await claimFolder(folder, job.id))) {
+    job.check();
+    job.progress(0, wanted.plan.files.length, 'items', `waits for another run into ${folder}`);
+    await pause();
+  }
   try {
-    for (const name of missing)
-      run.tell({ state: 'missing', path: name, archive: '', file: '', reason: 'no open archive has it' });
-    checkRoom(folder, files, out);
-    const game = await presentGame(gameId);
-    for (const [archiveId, planned] of byArchive(files))
-      await run.archive(game.folder, gameId, archiveId, planned);
-    return run.result(files);
+    return await runInto(folder, wanted, job);
   } finally {
-    // Also where it is stopped or fails: what was written stays known.
-    run.writeLog();
-    out.close();
+    await releaseFolder(folder, job.id);
   }
 }
 
-function byArchive(files: readonly PlannedFile[]): Map<number, PlannedFile[]> {
-  const groups = new Map<number, PlannedFile[]>();
-  for (const file of files)
-    if (!groups.get(file.record.archiveId)?.push(file)) groups.set(file.record.archiveId, [file]);
-  return groups;
+async function runInto(folder: string, wanted: RunWanted, job: JobContext): Promise<RunResult> {
+  const out = new WrittenFolder(folder);
+  const run = new Run(out, wanted, job);
+  try {
+    markFolder(out.root, job.id);
+    checkRoom(folder, wanted.plan.files, out);
+    await run.all();
+  } catch (error) {
+    // Also where it is stopped or fails, what was written stays known; a full disk may leave no room for the log.
+    await run.end().catch(() => undefined);
+    throw error;
+  }
+  await run.end();
+  return run.result();
 }
+
+const pause = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, LOOK_MS));
 
 /** Refuses a run whose files will not fit; what is there already is counted as done. */
 function checkRoom(folder: string, files: readonly PlannedFile[], out: WrittenFolder): void {
@@ -125,168 +99,231 @@ function checkRoom(folder: string, files: readonly PlannedFile[], out: WrittenFo
     );
 }
 
+interface Open {
+  readonly body: BatchBody;
+  readonly files: readonly PlannedFile[];
+}
+
 class Run {
-  private readonly items: RunItem[] = [];
-  private readonly lines: string[] = [];
+  private readonly told = new Map<PlannedFile, readonly [ItemState, string]>();
   private readonly counts = { written: 0, skipped: 0, kept: 0, failed: 0, missing: 0 };
+  private readonly open = new Map<number, Open>();
+  private readonly files: readonly PlannedFile[];
+  private readonly totalBytes: number;
+  private waiting: { number: number; body: string }[] = [];
   private bytes = 0;
-  private begun = 0;
+  private doneBytes = 0;
+  private number = 0;
 
   constructor(
     private readonly out: WrittenFolder,
-    private readonly by: string,
-    private readonly recipe: Recipe,
+    private readonly wanted: RunWanted,
     private readonly job: JobContext,
-    private readonly total: number,
-  ) {}
-
-  tell(item: RunItem): void {
-    this.counts[item.state]++;
-    if (item.state !== 'skipped' && this.items.length < MOST_ITEMS) this.items.push(item);
-    const { state, path: entry, archive, file, reason } = item;
-    this.lines.push(`${state}\t${cell(entry)}\t${cell(archive)}\t${cell(file)}\t${cell(reason)}`);
+  ) {
+    const { plan, only } = wanted;
+    this.files = only ? plan.files.filter(({ record }) => only.has(record.path)) : plan.files;
+    this.totalBytes = this.files.reduce((sum, { record }) => sum + record.size, 0);
+    this.counts.missing = plan.missing.length;
   }
 
-  async archive(
-    gameFolder: string,
-    gameId: number,
-    archiveId: number,
-    planned: readonly PlannedFile[],
-  ): Promise<void> {
-    let opened: Awaited<ReturnType<typeof openedArchive>>;
-    try {
-      opened = await openedArchive(gameId, archiveId);
-    } catch (error) {
-      if (!(error instanceof FormatError || error instanceof UserError)) throw error;
-      for (const file of planned) this.fail(file, error.message);
-      return;
-    }
-    const { row, archive } = opened;
-    const state = stateOf(gameFolder, row);
-    const scanned = row.sort === 'loose' ? state : await scannedState(row);
-    if (state !== scanned) {
-      for (const file of planned)
-        this.fail(file, `${row.path} has changed since the folder was scanned. Scan it, then run this again`);
-      return;
-    }
-    for (const [i, file] of planned.entries()) {
+  async all(): Promise<void> {
+    const game = await presentGame(this.wanted.gameId);
+    for (const [archiveId, files] of byArchive(this.files)) await this.archive(game.folder, archiveId, files);
+    await this.put();
+    while (this.open.size > 0) {
+      await pause();
       this.job.check();
-      this.job.progress(this.begun++, this.total, 'items', file.record.path);
-      // Others of this process get their turn.
-      if (i % 200 === 199) await new Promise(setImmediate);
-      const source = row.sort === 'loose' ? stateOfFile(gameFolder, file.record.path) : state;
-      try {
-        await this.entry(row, archive, file, source);
-      } catch (error) {
-        if (!(error instanceof FormatError || error instanceof UserError)) throw error;
-        this.fail(file, error.message);
-      }
+      // Workers take nothing of a run whose folders they do not see; without the leader's own nobody ever would.
+      const unseen = unseenOf({ gameFolder: game.folder, root: this.out.root }, this.job.id);
+      if (unseen !== undefined)
+        throw new UserError(
+          410,
+          `${unseen} any more. What was written before is known; start the run again.`,
+        );
+      await this.take();
     }
-    if (row.sort !== 'loose' && stateOf(gameFolder, row) !== state) this.doubt(row.path);
   }
 
-  /** The archive was put in another's place while it was read: what was taken from it is looked at again at the next run. */
-  private doubt(archive: string): void {
-    for (const written of this.out.known.values())
-      if (written.archive === archive) this.out.note({ ...written, source: '', stated: '', stored: '' });
-    this.tell({
-      ...{ state: 'failed', path: archive, archive, file: '' },
-      reason: 'it changed while it was read; scan the folder and run this again',
+  /** Tells what need not be read, and puts the rest of an archive's files on the board. */
+  private async archive(gameFolder: string, archiveId: number, files: readonly PlannedFile[]): Promise<void> {
+    const { gameId, by, ways } = this.wanted;
+    const row = await ArchiveRow.findOne({ where: { id: archiveId, gameId } });
+    if (!row)
+      return this.failAll(files, 'its archive is no longer known. Scan the folder, then run this again');
+    const isLoose = row.sort === 'loose';
+    const state = isLoose ? '' : stateOfFile(gameFolder, row.path.split('//')[0]!);
+    if (!isLoose && state !== (await scannedState(row)))
+      return this.failAll(
+        files,
+        `${row.path} has changed since the folder was scanned. Scan it, then run this again`,
+      );
+    const { root } = this.out;
+    const common = { gameId, archiveId, gameFolder, root, state, by, archive: row.path, isLoose };
+    let tasks: BatchTask[] = [];
+    let planned: PlannedFile[] = [];
+    let bytes = 0;
+    const flush = async (): Promise<void> => {
+      if (tasks.length === 0) return;
+      await this.give({ ...common, tasks }, planned);
+      [tasks, planned, bytes] = [[], [], 0];
+    };
+    for (const [i, file] of files.entries()) {
+      if (i % 2000 === 1999) {
+        this.job.check();
+        this.progress(file.record.path);
+        // Others of this process get their turn.
+        await new Promise(setImmediate);
+      }
+      const { record } = file;
+      const own = isLoose ? looseState(gameFolder, record.path) : state;
+      if (own instanceof FormatError) {
+        this.tell(file, 'failed', own.message);
+        continue;
+      }
+      const { index, path, storedSize, kind } = record;
+      const task = planTask(
+        this.out,
+        {
+          ...{ index, path, storedSize, by, file: file.file, conversion: conversionOf(ways, kind) },
+          source: sourceOf(own, record, isLoose),
+        },
+        ways.edited,
+      );
+      if ('told' in task) {
+        this.tell(file, task.told, task.reason);
+        continue;
+      }
+      if (tasks.length > 0 && bytes + record.size > BATCH_BYTES) await flush();
+      tasks.push(task);
+      planned.push(file);
+      bytes += record.size;
+      if (tasks.length >= BATCH_ENTRIES) await flush();
+    }
+    await flush();
+  }
+
+  private async give(body: BatchBody, files: readonly PlannedFile[]): Promise<void> {
+    const number = this.number++;
+    this.open.set(number, { body, files });
+    this.waiting.push({ number, body: JSON.stringify(body) });
+    if (this.waiting.length >= PUT_AT_ONCE || number === 1) await this.put();
+  }
+
+  private async put(): Promise<void> {
+    if (this.waiting.length === 0) return;
+    const batches = this.waiting;
+    this.waiting = [];
+    await putBatches(this.job.id, batches);
+    this.job.nudge();
+  }
+
+  /** Takes in what the workers have answered. */
+  private async take(): Promise<void> {
+    for (const { number, answer } of await fetchAnswers(this.job.id)) {
+      const batch = this.open.get(number);
+      if (!batch) continue;
+      this.open.delete(number);
+      const told = JSON.parse(answer) as BatchAnswer;
+      if ('failure' in told)
+        throw Object.assign(new Error(told.failure.message), { code: told.failure.code });
+      for (const [i, [state, reason, bytes]] of told.outcomes.entries()) {
+        this.tell(batch.files[i]!, state, reason);
+        this.bytes += bytes;
+      }
+      this.progress(batch.files.at(-1)!.record.path);
+    }
+    for (const number of await fetchSpent(this.job.id)) await this.again(number);
+    await this.put();
+  }
+
+  /** A batch that workers ended on is given out entry by entry; an entry that they ended on has failed. */
+  private async again(number: number): Promise<void> {
+    const batch = this.open.get(number);
+    this.open.delete(number);
+    if (!batch) return;
+    const { body, files } = batch;
+    if (files.length === 1)
+      return this.failAll(
+        files,
+        'two workers ended while they read it. Take it as it is stored, or leave it out',
+      );
+    for (const [i, file] of files.entries()) {
+      const [{ seen }, task] = [this.out.standing(file.file), body.tasks[i]!];
+      await this.give({ ...body, tasks: [{ ...task, seen }] }, [file]);
+    }
+  }
+
+  private tell(file: PlannedFile, state: ItemState, reason: string): void {
+    this.told.set(file, [state, reason]);
+    this.counts[state]++;
+    this.doneBytes += file.record.size;
+  }
+
+  private failAll(files: readonly PlannedFile[], reason: string): void {
+    for (const file of files) this.tell(file, 'failed', reason);
+  }
+
+  private progress(item: string): void {
+    this.job.progress(this.told.size, this.files.length, 'items', item, {
+      done: this.doneBytes,
+      total: this.totalBytes,
     });
   }
 
-  private async entry(
-    row: ArchiveRow,
-    archive: EntryStore,
-    { record, file }: PlannedFile,
-    source: string,
-  ): Promise<void> {
-    const found = archive.entries[record.index];
-    if (!found) throw new UserError(410, 'It is no longer in its archive. Scan the folder again.');
-    const conversion = conversionOf(this.recipe, record.kind);
-    const about = {
-      by: this.by,
-      path: record.path,
-      archive: row.path,
-      source: `${source} ${found.index} ${found.offset} ${found.storedSize}`,
-      settings: conversion,
-    };
-    const stated = (): string => (row.sort === 'loose' ? '' : statedOf(found as Entry));
-    const told = { path: record.path, archive: row.path, file };
-    const old = this.out.known.get(file);
-    const there = this.out.standing(file);
-    const standing = there === 'ours' && old && isOfAnother(old, about) ? 'foreign' : there;
-    if ((standing === 'edited' || standing === 'foreign') && this.recipe.edited === 'keep') {
-      const reason = standing === 'edited' ? 'somebody changed the file' : 'the file is not of this recipe';
-      return this.tell({ ...told, state: 'kept', reason });
-    }
-    let stored = '';
-    if (standing === 'ours' && old) {
-      const reason = this.sameReason(
-        old,
-        { ...about, stated },
-        () => (stored = hashOfStored(archive, found)),
-      );
-      if (reason) {
-        if (old.source !== about.source)
-          this.out.note({ ...old, ...about, stated: stated(), stored: stored || old.stored });
-        return this.tell({ ...told, state: 'skipped', reason });
-      }
-    }
-    const says = stated();
-    if (says === '' && stored === '') stored = hashOfStored(archive, found);
-    const entry = entryUnder(found, record.path);
-    const converter = converterOf(conversion);
-    const content: BytesRef = converter
-      ? refOfBytes(new Uint8Array(await converter.convert(wholeEntry(archive, entry), entry.path)))
-      : archive.plain(entry);
-    if (
-      !this.out.write(file, content, { ...about, stated: says, stored }, entry.modified, standing === 'ours')
-    )
-      return this.tell({ ...told, state: 'skipped', reason: 'its content is the same' });
-    this.bytes += content.length;
-    this.tell({ ...told, state: 'written', reason: old ? 'changed' : 'new' });
-  }
-
-  /** Why an entry need not be written; undefined where it must be. */
-  private sameReason(old: Written, now: SourceFacts, hash: () => string): string | undefined {
-    const answer = unchanged(old, now);
-    if (answer === 'same')
-      return old.source === now.source ? 'the archive is as it was' : 'the archive states the same checksum';
-    if (answer === 'changed' || old.stored === '') return undefined;
-    return hash() === old.stored ? 'its stored bytes are the same' : undefined;
-  }
-
-  private fail({ record, file }: PlannedFile, reason: string): void {
-    this.tell({ state: 'failed', path: record.path, archive: record.archive, file, reason });
-  }
-
-  result(files: readonly PlannedFile[]): RunResult {
-    const { written, skipped, kept, failed, missing } = this.counts;
-    const part = (count: number, what: string): string => (count > 0 ? `, ${count} ${what}` : '');
+  result(): RunResult {
     return {
       folder: this.out.root,
-      detail: `${written} written, ${skipped} as they were${part(kept, 'edited and kept')}${part(failed, 'failed')}${part(missing, 'not there')}.`,
+      detail: summaryOf(this.counts),
       counts: this.counts,
       bytes: this.bytes,
-      renamed: files.filter(({ file, wanted }) => file !== wanted).length,
-      items: this.items,
+      renamed: this.files.filter(({ file, wanted }) => file !== wanted).length,
     };
   }
 
-  writeLog(): void {
-    if (!fs.existsSync(this.out.root)) return;
-    this.out.text(LOG_NAME, `state\tpath\tarchive\tfile\treason\n${this.lines.join('\n')}\n`);
+  /** Waits for what is under way, so that nobody writes any more, and leaves folder and log as they are to be. */
+  async end(): Promise<void> {
+    try {
+      while ((await withdrawBatches(this.job.id)) > 0) await pause();
+    } catch (error) {
+      // The database is away: who still writes cannot be told.
+      this.out.abandon();
+      throw error;
+    }
+    if (fs.existsSync(this.out.root)) {
+      unmarkFolder(this.out.root);
+      this.out.text(LOG_NAME, logText(this.items()));
+    }
+    this.out.close();
+    await keepLog(this.job.id, this.items());
+  }
+
+  private *items(): Generator<RunItem> {
+    for (const name of this.wanted.plan.missing)
+      yield { state: 'missing', path: name, archive: '', file: '', reason: 'no open archive has it' };
+    for (const planned of this.files) {
+      const told = this.told.get(planned);
+      if (!told) continue;
+      const { path, archive } = planned.record;
+      yield { state: told[0], path, archive, file: planned.file, reason: told[1] };
+    }
   }
 }
 
-/** Text of a cell: line ends and tabs in names would break the log. */
-const cell = (text: string): string => (/[\t\r\n]/.test(text) ? text.replace(/[\t\r\n]/g, ' ') : text);
+/** What a loose file is now; an error where a link leads it out of the folder by now. */
+function looseState(gameFolder: string, relative: string): string | FormatError {
+  try {
+    return stateOfFile(gameFolder, relative);
+  } catch (error) {
+    if (error instanceof FormatError) return error;
+    throw error;
+  }
+}
 
-function hashOfStored(archive: EntryStore, entry: StoredEntry): string {
-  const hash = createHash('sha256');
-  for (const chunk of archive.stored(entry).chunks()) hash.update(chunk);
-  return hash.digest('hex');
+function byArchive(files: readonly PlannedFile[]): Map<number, PlannedFile[]> {
+  const groups = new Map<number, PlannedFile[]>();
+  for (const file of files)
+    if (!groups.get(file.record.archiveId)?.push(file)) groups.set(file.record.archiveId, [file]);
+  return groups;
 }
 
 /** What the file of an archive, or of the one around it, was when the folder was scanned. */
@@ -296,14 +333,4 @@ async function scannedState(row: ArchiveRow): Promise<string> {
       ? row
       : await ArchiveRow.findOne({ where: { gameId: row.gameId, path: row.path.split('//')[0]! } });
   return top ? `${top.size} ${top.modifiedMs}` : 'gone';
-}
-
-/** Changes when the file of an archive does. */
-function stateOf(gameFolder: string, row: ArchiveRow): string {
-  return row.sort === 'loose' ? '' : stateOfFile(gameFolder, row.path.split('//')[0]!);
-}
-
-function stateOfFile(gameFolder: string, relative: string): string {
-  const stat = fs.statSync(resolveInside(gameFolder, path.normalize(relative)), { throwIfNoEntry: false });
-  return stat ? `${stat.size} ${Math.round(stat.mtimeMs)}` : 'gone';
 }

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { createHash } from 'node:crypto';
+import { crc32 } from '@node-rs/crc32';
+import { createCipheriv, createHash } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -107,6 +108,61 @@ describe('looking into an archive', () => {
     expect(right).toMatchObject({ state: 'open', keyId: 2, reason: 'key 2 opens it', keyed: true });
     // A key of a length that no cipher of the script has is a key that does not fit, not a crash.
     expect(look('keyed.hold', [keyOf(3, Buffer.alloc(8, 1))])).toMatchObject({ state: 'locked' });
+  });
+
+  test('entries that need a key in an index that needs none are opened by the key that fits, or said to need one', () => {
+    const plain = (i: number): Buffer => Buffer.from(`entry ${i} `.repeat(20));
+    const iv = Buffer.alloc(16);
+    const head = Buffer.alloc(8 + 12 * 3);
+    head.write('KEN1');
+    head.writeUInt32LE(3, 4);
+    const bodies = [0, 1, 2].map((i) => {
+      const cipher = createCipheriv('aes-256-ctr', key, iv);
+      return Buffer.concat([cipher.update(plain(i)), cipher.final()]);
+    });
+    let at = head.length;
+    for (const [i, body] of bodies.entries()) {
+      head.writeUInt32LE(at, 8 + 12 * i);
+      head.writeUInt32LE(body.length, 12 + 12 * i);
+      head.writeUInt32LE(crc32(plain(i)), 16 + 12 * i);
+      at += body.length;
+    }
+    fs.writeFileSync(path.join(folder, 'kept.ken'), Buffer.concat([head, ...bodies]));
+    const scriptWith = (size: string): string =>
+      `
+format script: 1
+title: Keyed entries
+recognise: [{ at: 0, text: KEN1 }]
+byte order: little
+keys: { game: { bytes: 32 } }
+records:
+  head: { tag: { type: text(4), fixed: KEN1 }, count: { type: u32, derived: count(rows) } }
+  row:
+    at: { type: u32, derived: place(payload) }
+    size: { type: u32, derived: size(payload) }
+    check: { type: u32, derived: crc32(plain(payload)), proves: game }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: 8, count: head.count }
+entries:
+  each: rows
+  ${size}
+  payload: { at: at, size: size, seal: [{ aes-ctr: { key: key.game, iv: 'concat(le(0, 8), le(0, 8))' } }] }
+`;
+    const { id } = keepScript(scriptWith('size: size'));
+    const bare = look('kept.ken', [], '', id);
+    expect(bare).toMatchObject({ state: 'open', keyId: null, keyed: true, entries: 3 });
+    expect(bare.reason).toBe('the index is open, its entries need a key');
+    const wrong = look('kept.ken', [keyOf(1, Buffer.alloc(32, 9))], '', id);
+    expect(wrong).toMatchObject({ state: 'open', keyId: null, tries: [{ keyId: 1 }] });
+    expect(wrong.reason).toContain('1 tried, none opens them');
+    const right = look('kept.ken', [keyOf(1, Buffer.alloc(32, 9)), keyOf(2, key)], '', id);
+    expect(right).toMatchObject({ state: 'open', keyId: 2, keyed: true });
+    expect(right.reason).toBe('the index is open, key 2 opens its entries');
+    // Where the index does not say how long they are, nothing can be listed without the key.
+    const sizeless = keepScript(scriptWith('named: true').replace('  named: true\n', '')).id;
+    expect(look('kept.ken', [], '', sizeless)).toMatchObject({ state: 'locked', entries: 0 });
+    expect(look('kept.ken', [keyOf(2, key)], '', sizeless)).toMatchObject({ state: 'open', entries: 3 });
   });
 
   test('names come from lists; guessed ones are marked', () => {

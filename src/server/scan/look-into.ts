@@ -19,18 +19,11 @@ import { writeListing } from '@/platform/node/catalogue-files';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
-import { nodePrimitives } from '@/platform/node/primitives';
-import { besides, keysWith } from '../opened';
+import { besides } from '../open-file';
 import { archiveScriptFor, scriptById } from '../scripts';
+import { unlock, type KeyTry, type TaskKey } from './unlock';
 
-/** A key that an archive may be tried with. */
-export interface TaskKey {
-  readonly id: number;
-  readonly label: string;
-  readonly bytes: Uint8Array;
-  /** Archives it is for, a part of their path; empty for all. */
-  readonly tiedTo: string;
-}
+export type { KeyTry, TaskKey } from './unlock';
 
 /** An archive to be opened and listed, in a form that can be sent to a thread. */
 export interface ArchiveTask {
@@ -47,13 +40,6 @@ export interface ArchiveTask {
   readonly namesDigest: string;
   /** Names that were guessed; entries that bear one are marked. */
   readonly guessed: ReadonlySet<string>;
-}
-
-/** How far a key got that did not open the archive. */
-export interface KeyTry {
-  readonly keyId: number;
-  readonly field: string;
-  readonly byteOffset: number;
 }
 
 /** What became of an archive, or of one within it. */
@@ -220,7 +206,9 @@ function lookIntoSource(
           : tried.nextStep,
       keyId: tried.key?.id ?? null,
       keyDigest: tried.key ? digestOfKey(tried.key.bytes) : '',
-      keyed: script.keys.size > 0 && (tried.key !== undefined || tried.state === 'locked'),
+      keyed:
+        script.keys.size > 0 &&
+        (tried.key !== undefined || tried.state === 'locked' || tried.wantsKey === true),
       tries: tried.tries,
       ...counts,
       fieldsHeld: archive?.fieldsHeld ?? 0,
@@ -281,67 +269,6 @@ function companionFiles(task: ArchiveTask, archive: Archive): ArchiveOutcome['co
       : [];
   });
 }
-
-interface Tried {
-  readonly archive?: Archive;
-  readonly state: ArchiveOutcome['state'];
-  readonly reason: string;
-  readonly nextStep: string;
-  readonly key?: TaskKey;
-  readonly tries: readonly KeyTry[];
-}
-
-/** Tries to open without a key, then with each key, and says how far it got. */
-function unlock(place: Place, script: Script, keys: readonly TaskKey[], names: Names): Tried {
-  const attempt = (bytes: Uint8Array | undefined): Archive | FormatError => {
-    try {
-      return place.open({ primitives: nodePrimitives, keys: keysWith(script, bytes), names });
-    } catch (error) {
-      if (error instanceof FormatError) return error;
-      throw error;
-    }
-  };
-  const bare = attempt(undefined);
-  if (!(bare instanceof FormatError))
-    return { archive: bare, state: 'open', reason: 'no key needed', nextStep: '', tries: [] };
-  if (bare.code !== 'key-missing') return broken(bare);
-  const tries: KeyTry[] = [];
-  let last = bare;
-  const fitting = keys.filter(({ tiedTo }) => tiedTo === '' || place.path.includes(tiedTo));
-  for (const key of fitting) {
-    const opened = attempt(key.bytes);
-    if (!(opened instanceof FormatError))
-      return { archive: opened, state: 'open', reason: `${key.label} opens it`, nextStep: '', key, tries };
-    if (!['key-wrong', 'bad-value', 'script-wrong'].includes(opened.code)) return broken(opened);
-    last = opened;
-    const { fieldPath, byteOffset } = opened.facts;
-    tries.push({ keyId: key.id, field: fieldPath ?? 'the index', byteOffset: byteOffset ?? 0 });
-  }
-  const { fieldPath, byteOffset } = last.facts;
-  const tried = fitting.length;
-  return {
-    state: 'locked',
-    tries,
-    reason:
-      tried === 0
-        ? `the head is readable, so the script is right; a key is needed from byte ${byteOffset ?? 0} on`
-        : `${tried} ${tried === 1 ? 'key' : 'keys'} tried: ${fieldPath ?? 'the index'} does not hold at byte ${byteOffset ?? 0}`,
-    nextStep:
-      tried === 0
-        ? 'Add its key, or find it in the program of the game.'
-        : 'Add another key, or find it in the program of the game.',
-  };
-}
-
-const broken = (error: FormatError): Tried => ({
-  state: 'broken',
-  reason: error.message,
-  nextStep:
-    error.code === 'part-missing'
-      ? 'Put the missing file beside it and scan the folder again.'
-      : 'Get this file anew from the game, or try another script. The other archives are not harmed.',
-  tries: [],
-});
 
 /** Opens the entries that may be archives by their ending; what they are is told by their bytes. */
 function nestedOf(

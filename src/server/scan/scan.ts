@@ -161,7 +161,8 @@ function stillRight(task: ArchiveTask): ArchiveOutcome | undefined {
   const sameKeys = about.keysDigest === digestOfKeys(task.keys);
   for (const one of all) {
     if (one.state === 'broken') return undefined;
-    if (one.state === 'locked' && !sameKeys) return undefined;
+    // Locked, or open only as far as no key is needed.
+    if (one.keyed && one.keyId === null && !sameKeys) return undefined;
     if (one.keyDigest !== '' && !digests.has(one.keyDigest)) return undefined;
     // A key that was taken out and put in again has another number.
     if (one.keyDigest !== '' && digests.get(one.keyDigest) !== one.keyId) return undefined;

@@ -12,6 +12,7 @@ import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
 import { useGames, useJobs } from '../queries';
 import { RunItems } from './RunItems';
+import { Workers } from './Workers';
 
 const VIEWS = {
   all: () => true,
@@ -80,6 +81,7 @@ export function ActivityScreen() {
                 : 'No job is in this state.'}
             </Blank>
           )}
+          <Workers />
           {shown.length > 0 && (
             <Box role="list" aria-label="Jobs" sx={sheet}>
               {shown.map((job) => (

@@ -2,18 +2,21 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Chip from '@mui/material/Chip';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
 import type { JobView } from '@/server/jobs';
-import type { ItemState, RunResult } from '@/server/recipes/run';
+import type { RunResult } from '@/server/recipes/run';
+import type { ItemState, RunItem } from '@/platform/node/run-log';
 import { api } from '../api';
 import { bytes, number, when } from '../format';
+import { EXTRACTIONS } from '../frame/JobLine';
 import { Facts } from '../kit/Facts';
-import { Loading } from '../kit/Blank';
+import { Failed, Loading } from '../kit/Blank';
 import { useAction } from '../queries';
 
-const SHOWN = 300;
+const PAGE = 200;
 const WORDS: Record<ItemState, string> = {
   written: 'written',
   skipped: 'as they were',
@@ -22,17 +25,17 @@ const WORDS: Record<ItemState, string> = {
   missing: 'not there',
 };
 
-/** What came of a job; of a recipe each file with why, to be narrowed by what became of it. */
+/** What came of a job; of an extraction each file with why, to be narrowed by what became of it and by words. */
 export function RunItems({ job }: { job: JobView }) {
   const { data } = useQuery({
     queryKey: ['job', job.id, job.state],
-    queryFn: () => api.get<JobView & { input?: unknown }>(`jobs/${job.id}`),
+    queryFn: () => api.get<JobView>(`jobs/${job.id}`),
   });
-  const [state, setState] = useState<ItemState>();
-  const again = useAction(() => api.post(`jobs/${job.id}`));
+  const again = useAction((failed: boolean) => api.post(`jobs/${job.id}`, { failed }));
   if (!data) return <Loading what="Reading what came of it" />;
   const result = data.result as Partial<RunResult> | null;
-  const items = (result?.items ?? []).filter((item) => state === undefined || item.state === state);
+  const isOver = job.state === 'done' || job.state === 'failed' || job.state === 'cancelled';
+  const failed = result?.counts?.failed ?? 0;
   return (
     <Box component="section" aria-label="What came of it">
       <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
@@ -48,50 +51,98 @@ export function RunItems({ job }: { job: JobView }) {
         ]}
       />
       {data.error && <Box sx={{ color: 'bad', my: 1, overflowWrap: 'anywhere' }}>{data.error}</Box>}
-      {result?.counts && (
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, my: 1.5 }}>
-          {(Object.entries(result.counts) as [ItemState, number][])
-            .filter(([, count]) => count > 0)
-            .map(([one, count]) => (
-              <Chip
-                key={one}
-                size="small"
-                label={`${number(count)} ${WORDS[one]}`}
-                disabled={one === 'skipped'}
-                color={state === one ? 'primary' : 'default'}
-                onClick={() => setState(state === one ? undefined : one)}
-              />
-            ))}
-        </Box>
-      )}
-      {job.kind === 'run-recipe' &&
-        (job.state === 'done' || job.state === 'failed' || job.state === 'cancelled') && (
+      {EXTRACTIONS.has(job.kind) && isOver && (
+        <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
+          {failed > 0 && (
+            <Button
+              variant="contained"
+              size="small"
+              loading={again.isPending}
+              onClick={() => again.mutate(true)}
+            >
+              Try the {number(failed)} failed again
+            </Button>
+          )}
           <Button
             variant="outlined"
             size="small"
             loading={again.isPending}
-            onClick={() => again.mutate(undefined)}
+            onClick={() => again.mutate(false)}
           >
             Run again
           </Button>
-        )}
-      <Box sx={{ mt: 1.5 }}>
-        {items.slice(0, SHOWN).map((item, i) => (
-          <Box key={i} sx={{ py: 0.5, borderBottom: 1, borderColor: 'line', fontSize: 13 }}>
-            <Box className="mono" sx={{ overflowWrap: 'anywhere' }}>
-              {item.path}
-            </Box>
-            <Box sx={{ color: item.state === 'failed' ? 'bad' : 'ink2', overflowWrap: 'anywhere' }}>
+        </Box>
+      )}
+      {result?.counts && <Items jobId={job.id} counts={result.counts} />}
+    </Box>
+  );
+}
+
+function Items({ jobId, counts }: { jobId: string; counts: RunResult['counts'] }) {
+  const [state, setState] = useState<ItemState>();
+  const [typed, setTyped] = useState('');
+  const text = useDeferredValue(typed);
+  const [limit, setLimit] = useState(PAGE);
+  const { data, error } = useQuery({
+    queryKey: ['run items', jobId, state, text, limit],
+    queryFn: () =>
+      api.get<{ items: RunItem[]; count: number }>(
+        `jobs/${jobId}/items?${new URLSearchParams({ ...(state && { state }), text, limit: String(limit) }).toString()}`,
+      ),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, my: 1.5 }}>
+        {(Object.entries(counts) as [ItemState, number][])
+          .filter(([, count]) => count > 0)
+          .map(([one, count]) => (
+            <Chip
+              key={one}
+              size="small"
+              label={`${number(count)} ${WORDS[one]}`}
+              color={state === one ? 'primary' : 'default'}
+              aria-pressed={state === one}
+              onClick={() => setState(state === one ? undefined : one)}
+            />
+          ))}
+      </Box>
+      <TextField
+        size="small"
+        fullWidth
+        label="Find in path or reason"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+      {error && <Failed error={error} />}
+      {!data && !error && <Loading what="Reading the log" />}
+      <Box role="list" aria-label="Log" sx={{ mt: 1 }}>
+        {data?.items.map((item, i) => (
+          <Box
+            key={i}
+            role="listitem"
+            sx={{ py: 0.5, borderBottom: 1, borderColor: 'line', fontSize: 13, overflowWrap: 'anywhere' }}
+          >
+            <Box className="mono">{item.path}</Box>
+            <Box sx={{ color: item.state === 'failed' ? 'bad' : 'ink2' }}>
               {WORDS[item.state]}: {item.reason}
+              {item.file !== '' && item.file !== item.path && (
+                <>
+                  , as <span className="mono">{item.file}</span>
+                </>
+              )}
             </Box>
           </Box>
         ))}
-        {items.length > SHOWN && (
-          <Box sx={{ color: 'ink2', pt: 1 }}>
-            {number(items.length - SHOWN)} more are in the log beside the output.
-          </Box>
-        )}
       </Box>
-    </Box>
+      {data?.items.length === 0 && <Box sx={{ color: 'ink2', py: 1 }}>Nothing in the log fits.</Box>}
+      {data && data.count > data.items.length && (
+        <Button size="small" sx={{ mt: 1 }} disabled={limit >= 1000} onClick={() => setLimit(1000)}>
+          {limit >= 1000
+            ? `${number(data.count - data.items.length)} more are in the log beside the output`
+            : `Show more of ${number(data.count)}`}
+        </Button>
+      )}
+    </>
   );
 }

@@ -7,7 +7,7 @@ import type { ArchiveReport } from '@/server/build-files';
 import type { BuildView } from '@/server/builds';
 import { api } from '../api';
 import { bytes, plural, when } from '../format';
-import { FIT_TONES } from '../changes/ChangesScreen';
+import { FIT_TONES } from '../changes/fit-tones';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';

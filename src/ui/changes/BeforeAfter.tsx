@@ -1,6 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
+import { useState } from 'react';
 import type { ChangeView } from '@/server/mods';
+import { LightTable, type OnTable } from '../light-table/LightTable';
 import { checker } from '../contents/PictureView';
 import { SoundView } from '../contents/SoundView';
 
@@ -14,6 +16,7 @@ export function BeforeAfter({
   modId: number;
   change: ChangeView;
 }) {
+  const [table, setTable] = useState<OnTable>();
   if (change.archiveId === null || (change.kind !== 'picture' && change.kind !== 'sound')) return null;
   const before = `/api/games/${gameId}/entries/${change.archiveId}/${change.index}`;
   const after = `/api/games/${gameId}/mods/${modId}/changes/${change.id}`;
@@ -26,6 +29,14 @@ export function BeforeAfter({
       ready ? (change.kind === 'picture' ? `${after}/picture?${stamp}` : `${after}/raw?${stamp}`) : undefined,
     ],
   ] as const;
+  const onTable = (side: string): OnTable => {
+    const [now, then] = [
+      { url: `${before}/texels`, title: sides[0][0] },
+      { url: `${after}/texels`, title: sides[1][0] },
+    ];
+    const [first, second] = side === sides[1][0] ? [then, now] : [now, then];
+    return { title: `${change.path}, ${first.title}`, url: first.url, other: ready ? second : undefined };
+  };
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: change.kind === 'picture' ? '1fr 1fr' : '1fr', gap: 1 }}>
       {sides.map(([title, url]) => (
@@ -51,13 +62,22 @@ export function BeforeAfter({
             </Box>
           ) : change.kind === 'picture' ? (
             <Box
+              component="button"
+              aria-label={`Look closely at ${change.path}, ${title}`}
+              onClick={() => setTable(onTable(title))}
               sx={{
+                all: 'unset',
+                boxSizing: 'border-box',
+                display: 'block',
+                width: '100%',
+                cursor: 'zoom-in',
                 border: 1,
                 borderColor: 'line',
                 borderRadius: 1,
                 overflow: 'hidden',
                 height: 110,
                 ...checker,
+                '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
               }}
             >
               <img
@@ -71,6 +91,7 @@ export function BeforeAfter({
           )}
         </Box>
       ))}
+      <LightTable on={table} onClose={() => setTable(undefined)} />
     </Box>
   );
 }

@@ -1,19 +1,21 @@
 'use client';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { enqueueSnackbar } from 'notistack';
-import { useState } from 'react';
+import type { PictureWay } from '@/core/recipe';
 import { api } from '../api';
+import { startDownload } from '../download';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, plural } from '../format';
+import { PICTURE_WORDS } from '../picture-words';
 import { useAction } from '../queries';
+import { keepText, useKeptText } from '../kept-text';
 
 export interface ExtractItem {
   archiveId: number;
@@ -22,6 +24,16 @@ export interface ExtractItem {
   kind: string;
   size: number;
 }
+
+const KEPT_WAY = 'zero-latch-extract-pictures';
+
+const PICTURE_HELP: Readonly<Record<PictureWay, string>> = {
+  stored: 'The bytes as the game has them.',
+  png: 'To edit in any program: the largest level with its alpha, 8 or 16 bits a channel.',
+  tga: 'The largest level with its alpha, 8 bits a channel, not packed.',
+  dds: 'All levels as they are stored, nothing coded anew.',
+  ktx2: 'All levels as they are stored, under Zstandard.',
+};
 
 /** Where picked entries go: a ZIP to download, or a folder on this machine. */
 export function ExtractDialog({
@@ -34,20 +46,19 @@ export function ExtractDialog({
   onClose: () => void;
 }) {
   const [folder, setFolder] = useOutputFolder(gameId);
-  const [asPng, setAsPng] = useState(true);
+  const kept = useKeptText(KEPT_WAY) as PictureWay | null;
+  const picture = kept !== null && kept in PICTURE_WORDS ? kept : 'png';
   const entries = items.map(({ archiveId, index }) => ({ archiveId, index }));
   const pictures = items.filter(({ kind }) => kind === 'picture').length;
   const zip = useAction(
-    () => api.post<{ ticket: string }>(`games/${gameId}/picks`, { entries, asPng: asPng && pictures > 0 }),
+    () => api.post<{ ticket: string }>(`games/${gameId}/picks`, { entries, picture }),
     ({ ticket }) => {
-      const link = document.createElement('a');
-      link.href = `/api/downloads/${ticket}`;
-      link.click();
+      startDownload(ticket);
       onClose();
     },
   );
   const write = useAction(
-    () => api.post(`games/${gameId}/jobs`, { kind: 'extract', entries, folder }),
+    () => api.post(`games/${gameId}/jobs`, { kind: 'extract', entries, folder, picture }),
     () => {
       rememberFolder(gameId, folder);
       enqueueSnackbar(
@@ -63,20 +74,32 @@ export function ExtractDialog({
         {bytes(items.reduce((sum, { size }) => sum + size, 0))}
       </DialogTitle>
       <DialogContent>
-        <Typography variant="h2" sx={{ mb: 0.5 }}>
-          As a ZIP
-        </Typography>
         {pictures > 0 && (
-          <FormControlLabel
-            control={<Checkbox checked={asPng} onChange={(event) => setAsPng(event.target.checked)} />}
-            label={`${plural(pictures, 'picture')} as PNG, to edit in any program`}
-          />
+          <TextField
+            select
+            fullWidth
+            margin="dense"
+            label={plural(pictures, 'picture')}
+            value={picture}
+            onChange={(event) => keepText(KEPT_WAY, event.target.value)}
+            helperText={PICTURE_HELP[picture]}
+            sx={{ mb: 2 }}
+          >
+            {Object.entries(PICTURE_WORDS).map(([way, words]) => (
+              <MenuItem key={way} value={way}>
+                {words}
+              </MenuItem>
+            ))}
+          </TextField>
         )}
+        <Typography variant="h2" sx={{ mb: 0.5 }}>
+          Into a ZIP
+        </Typography>
         <Button variant="contained" fullWidth loading={zip.isPending} onClick={() => zip.mutate(undefined)}>
           Download the ZIP
         </Button>
         <Typography variant="h2" sx={{ mt: 3, mb: 0.5 }}>
-          Into a folder, bytes as the game has them
+          Into a folder
         </Typography>
         <TextField
           fullWidth

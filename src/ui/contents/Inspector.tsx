@@ -98,7 +98,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         </Box>
       )}
       <Box sx={{ flex: 1, overflow: 'auto', p: 1.75 }}>
-        <Look data={data} url={url} onSave={saveText} saving={action.isPending} />
+        <Look gameId={gameId} data={data} url={url} onSave={saveText} saving={action.isPending} />
         <Title data={data} />
         <EntryFacts data={data} />
         <Stack data={data} onShow={onShow} onCompare={setComparing} />
@@ -152,11 +152,13 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
 });
 
 function Look({
+  gameId,
   data,
   url,
   onSave,
   saving,
 }: {
+  gameId: number;
   data: EntryDetail;
   url: string;
   onSave: (text: string) => void;
@@ -172,6 +174,12 @@ function Look({
         label={nameOf(data.path)}
         alpha={look.alpha}
         pixelated={look.width <= 128}
+        table={{
+          title: data.path,
+          url: `${url}/texels`,
+          blockUrl: `${url.replace('/api/', '')}/block`,
+          source: { gameId, archiveId: data.archiveId, index: data.index },
+        }}
       />
     );
   if (look.sort === 'sound') return <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />;

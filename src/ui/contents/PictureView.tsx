@@ -1,9 +1,9 @@
 'use client';
 import Box from '@mui/material/Box';
-import Dialog from '@mui/material/Dialog';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useState } from 'react';
+import { LightTable, type OnTable } from '../light-table/LightTable';
 
 const CHANNELS = [
   ['colour', 'All'],
@@ -19,22 +19,24 @@ export const checker = {
   backgroundSize: '16px 16px',
 } as const;
 
-/** A picture with a choice of channel; a press or Space enlarges it. */
+/** A picture with a choice of channel; a press or Space lays it on the light table. */
 export function PictureView({
   url,
   label,
   alpha,
   pixelated,
+  table,
 }: {
   url: string;
   label: string;
   alpha: boolean;
   pixelated: boolean;
+  table: OnTable;
 }) {
   const [channel, setChannel] = useState<string>('colour');
   const [large, setLarge] = useState(false);
   useEffect(() => {
-    const toggle = (): void => setLarge((open) => !open);
+    const toggle = (): void => setLarge(true);
     window.addEventListener('zero-latch-look', toggle);
     return () => window.removeEventListener('zero-latch-look', toggle);
   }, []);
@@ -85,20 +87,7 @@ export function PictureView({
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <Dialog open={large} onClose={() => setLarge(false)} maxWidth="xl" aria-label={label}>
-        <Box sx={{ ...checker, lineHeight: 0 }}>
-          <img
-            src={source}
-            alt={`${label}, enlarged`}
-            style={{
-              width: 'min(1000px, 80vw)',
-              maxHeight: '80vh',
-              objectFit: 'contain',
-              imageRendering: rendering,
-            }}
-          />
-        </Box>
-      </Dialog>
+      <LightTable on={large ? table : undefined} onClose={() => setLarge(false)} />
     </>
   );
 }

@@ -17,14 +17,22 @@ const TONES: Record<JobView['state'], Tone> = {
   paused: 'look',
 };
 
+/** Jobs that go on where they were. */
+export const EXTRACTIONS: ReadonlySet<JobView['kind']> = new Set(['run-recipe', 'extract'] as const);
+
 /** Rate and time left, from what is done since the job began. */
-function pace({ done = 0, total = 0, unit, since }: JobView['progress']): string {
+function pace({ done = 0, total = 0, unit, since, bytes: size }: JobView['progress']): string {
   if (!since || total <= 0 || done <= 0) return '';
   const seconds = Math.max(0.2, (Date.now() - since) / 1000);
-  const rate = done / seconds;
-  const left = (total - done) / rate;
-  const spelled = unit === 'bytes' ? `${bytes(rate)}/s` : `${number(Math.round(rate))}/s`;
-  return `${spelled}, ${duration(left)} left`;
+  // Bytes tell better than items how long the rest will take.
+  const isBySize = size !== undefined && size.done > 0;
+  const share = isBySize ? size.done / size.total : done / total;
+  const left = (seconds * (1 - share)) / share;
+  const spelled = unit === 'bytes' ? `${bytes(done / seconds)}/s` : `${number(Math.round(done / seconds))}/s`;
+  const counted = isBySize
+    ? `${number(done)} of ${number(total)}, ${bytes(size.done)} of ${bytes(size.total)}, ${bytes(size.done / seconds)}/s`
+    : spelled;
+  return `${counted}, ${duration(left)} left`;
 }
 
 /** What the job says of its result, where it does. */
@@ -34,7 +42,7 @@ function detailOf({ result, error }: JobView): string | undefined {
 }
 
 /** One job with its state, its progress and a way to stop it. */
-export function JobLine({ job }: { job: JobView }) {
+export function JobLine({ job, isTitled = true }: { job: JobView; isTitled?: boolean }) {
   const cancel = useAction(() => api.remove(`jobs/${job.id}`));
   const pause = useAction((paused: boolean) => api.patch(`jobs/${job.id}`, { paused }));
   const { done = 0, total = 0, item = '' } = job.progress;
@@ -46,9 +54,11 @@ export function JobLine({ job }: { job: JobView }) {
       data-state={job.state}
     >
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-        <Box sx={{ flex: 1, fontWeight: 600, overflowWrap: 'anywhere' }}>{job.title}</Box>
+        <Box sx={{ flex: 1, fontWeight: isTitled ? 600 : 400, overflowWrap: 'anywhere' }}>
+          {isTitled ? job.title : (detailOf(job) ?? 'Last run')}
+        </Box>
         <StateMark tone={TONES[job.state]}>{job.state}</StateMark>
-        {job.kind === 'run-recipe' && (busy || job.state === 'paused') && (
+        {EXTRACTIONS.has(job.kind) && (busy || job.state === 'paused') && (
           <Button size="small" onClick={() => pause.mutate(busy)}>
             {busy ? 'Pause' : 'Go on'}
           </Button>
@@ -73,7 +83,7 @@ export function JobLine({ job }: { job: JobView }) {
           </Box>
         </>
       )}
-      {detailOf(job) && <Box>{detailOf(job)}</Box>}
+      {isTitled && detailOf(job) && <Box>{detailOf(job)}</Box>}
       {job.error && (
         <Box sx={{ color: job.state === 'paused' ? 'ink2' : 'bad', overflowWrap: 'anywhere' }}>
           {job.error}

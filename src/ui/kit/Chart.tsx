@@ -1,12 +1,12 @@
 'use client';
 import { useTheme } from '@mui/material/styles';
-import { BarChart, TreemapChart } from 'echarts/charts';
+import { BarChart, LineChart, TreemapChart } from 'echarts/charts';
 import { GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import ReactECharts from 'echarts-for-react/lib/core';
 
-echarts.use([TreemapChart, BarChart, TooltipComponent, GridComponent, CanvasRenderer]);
+echarts.use([TreemapChart, BarChart, LineChart, TooltipComponent, GridComponent, CanvasRenderer]);
 
 /** A chart in the hues of the theme; the options are ECharts' own. */
 export function Chart({

@@ -15,13 +15,14 @@ import { api } from '../api';
 import { LENSES } from '../contents/lenses';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, number, plural } from '../format';
+import { PICTURE_WORDS } from '../picture-words';
 import { useAction } from '../queries';
 import { RecipePreview } from './RecipePreview';
 
 export const NEW_RECIPE: Recipe = {
   title: '',
   pick: { search: '', folder: '', kind: null },
-  convert: { picture: 'stored', text: 'stored', archive: 'stored' },
+  convert: { picture: 'stored', sound: 'stored', text: 'stored', archive: 'stored' },
   name: { how: 'tree', pattern: '{folder}/{stem}{ending}' },
   folder: '',
   edited: 'keep',
@@ -85,8 +86,14 @@ export function RecipeDialog({
           <Choice
             label="Pictures"
             value={recipe.convert.picture}
-            options={{ stored: 'as they are', png: 'as PNG' }}
+            options={PICTURE_WORDS}
             onChange={(picture) => change({ convert: { ...recipe.convert, picture } })}
+          />
+          <Choice
+            label="Sounds"
+            value={recipe.convert.sound}
+            options={{ stored: 'as they are', wav: 'as WAV' }}
+            onChange={(sound) => change({ convert: { ...recipe.convert, sound } })}
           />
           <Choice
             label="Texts"

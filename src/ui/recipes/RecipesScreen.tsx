@@ -8,6 +8,7 @@ import { useDropzone } from 'react-dropzone';
 import type { Recipe } from '@/core/recipe';
 import type { RecipeView } from '@/server/recipes/recipes';
 import { api } from '../api';
+import { startDownload } from '../download';
 import { plural } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
@@ -28,6 +29,10 @@ function pickOf({ pick }: Recipe): string {
 
 const CONVERTED: readonly [keyof Recipe['convert'], string, string][] = [
   ['picture', 'png', 'pictures as PNG'],
+  ['picture', 'tga', 'pictures as TGA'],
+  ['picture', 'dds', 'pictures as DDS'],
+  ['picture', 'ktx2', 'pictures as KTX2'],
+  ['sound', 'wav', 'sounds as WAV'],
   ['text', 'utf-8', 'texts in UTF-8'],
   ['text', 'pretty', 'JSON in lines'],
   ['archive', 'unpacked', 'archives unpacked'],
@@ -101,6 +106,10 @@ function Row({
 }) {
   const { data: jobs } = useJobs();
   const run = useAction(() => api.post(`games/${gameId}/recipes/${id}`));
+  const download = useAction(
+    () => api.post<{ ticket: string }>(`games/${gameId}/recipes/${id}/download`),
+    ({ ticket }) => startDownload(ticket),
+  );
   const remove = useAction(() => api.remove(`games/${gameId}/recipes/${id}`));
   // The list of jobs is kept current by events.
   const job = lastRun && (jobs?.find((one) => one.id === lastRun.id) ?? lastRun);
@@ -131,6 +140,9 @@ function Row({
         <Button size="small" component="a" href={`/api/games/${gameId}/recipes/${id}`}>
           Export
         </Button>
+        <Button size="small" loading={download.isPending} onClick={() => download.mutate(undefined)}>
+          Download
+        </Button>
         <Button size="small" color="error" onClick={() => remove.mutate(undefined)}>
           Remove
         </Button>
@@ -138,7 +150,7 @@ function Row({
           Run
         </Button>
       </Box>
-      {job && <JobLine job={job} />}
+      {job && <JobLine job={job} isTitled={false} />}
     </Box>
   );
 }

@@ -67,7 +67,7 @@ export function TrialScreen({ gameId }: { gameId: number }) {
             src={`/api/games/${gameId}/trials/${trial.id}/scene.html`}
             sandbox="allow-same-origin"
             allow="autoplay"
-            style={{ width: '100%', height: 530, border: 0, display: 'block' }}
+            style={{ width: '100%', height: 660, border: 0, display: 'block' }}
           />
         </Box>
       )}

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { models } from '@/db';
+import { watchWorkFolders } from '@/server/changes/work-folder';
 import { warmLookThread } from '@/server/look-threads';
 import { route } from '@/app/api/route-kit';
 
@@ -7,5 +8,6 @@ import { route } from '@/app/api/route-kit';
 export const GET = route(z.object({}), async () => {
   await models().query('SELECT 1');
   warmLookThread();
+  watchWorkFolders();
   return { ready: true };
 });

@@ -1,3 +1,26 @@
-export { layouts, type PixelLayout } from './layouts';
-export { halved, psnr, usesAlpha, type Pixels } from './pixels';
-export { decodeLevel, openPicture, replacePixels, type WrappedPicture } from './wrapped-picture';
+export { readBmp } from './bmp';
+export { CHANNEL_NAMES, channelOf, withChannel, type ChannelName } from './channels';
+export { encodeHere, encodeLevels, replacePixels, type EncodeImage } from './encode';
+export { readDds, writeDds } from './dds';
+export { fromHalf, toHalf } from './half';
+export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';
+export { readKtx2, writeKtx2 } from './ktx2';
+export { layouts } from './layouts';
+export { narrowed, type DeepPixels, type PixelLayout } from './pixel-layout';
+export { channelErrors, halved, psnr, usesAlpha, type ChannelErrors, type Pixels } from './pixels';
+export {
+  checkPlace,
+  decodeImage,
+  decodeImageDeep,
+  FIRST,
+  fullLevels,
+  MOST_SIDE,
+  placesOf,
+  sameShape,
+  sizeAt,
+  type ColourSpace,
+  type Place,
+  type Texture,
+} from './texture';
+export { looksLikeTga, readTga, writeTga } from './tga';
+export { openPicture, type WrappedPicture } from './wrapped-picture';

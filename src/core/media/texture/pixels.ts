@@ -59,3 +59,34 @@ export function psnr(a: Pixels, b: Pixels, withAlpha: boolean): number {
   const mean = sum / ((a.data.length / 4) * channels);
   return mean === 0 ? Infinity : 10 * Math.log10(255 ** 2 / mean);
 }
+
+/** Errors of one picture against another, in decibels; Infinity where both are the same. */
+export interface ChannelErrors {
+  readonly red: number;
+  readonly green: number;
+  readonly blue: number;
+  readonly alpha: number;
+  /** Over red, green and blue together. */
+  readonly colour: number;
+}
+
+/** Peak signal-to-noise ratio of each channel. Both pictures must have the same size. */
+export function channelErrors(a: Pixels, b: Pixels): ChannelErrors {
+  const sums = [0, 0, 0, 0];
+  for (let i = 0; i < a.data.length; i += 4)
+    for (let c = 0; c < 4; c++) {
+      const off = a.data[i + c]! - b.data[i + c]!;
+      sums[c]! += off * off;
+    }
+  const texels = a.data.length / 4;
+  const decibels = (sum: number, count: number): number =>
+    sum === 0 ? Infinity : 10 * Math.log10((255 ** 2 * count) / sum);
+  const [red, green, blue, alpha] = sums as [number, number, number, number];
+  return {
+    red: decibels(red, texels),
+    green: decibels(green, texels),
+    blue: decibels(blue, texels),
+    alpha: decibels(alpha, texels),
+    colour: decibels(red + green + blue, 3 * texels),
+  };
+}

@@ -6,13 +6,15 @@ import { parseScript } from '../../script';
 import { writeSheet, type Layout } from '../../../../demo/world/sheet-writer';
 import { readSheet } from '../../../../demo/runtime/lanternfen/sheet';
 import {
-  decodeLevel,
+  decodeImage,
+  FIRST,
   halved,
   layouts,
   openPicture,
   psnr,
   replacePixels,
   usesAlpha,
+  type PixelLayout,
   type Pixels,
 } from './index';
 
@@ -28,6 +30,15 @@ function sample(width: number, height: number, alpha = true): Pixels {
         4 * (y * width + x),
       );
   return { width, height, data };
+}
+
+/** What a layout keeps of texels that are all the same in red, green and blue. */
+function seen({ channels }: PixelLayout, data: Uint8Array): Uint8Array {
+  return data.map((value, i) => {
+    if (channels === 'a') return i % 4 === 3 ? value : 0;
+    if (channels === 'rg') return i % 4 === 2 ? 0 : value;
+    return value;
+  });
 }
 
 const sheet = (pixels: Pixels, layout: Layout): Buffer =>
@@ -87,7 +98,7 @@ describe('block layouts', () => {
   ] as const)('%s keeps a soft picture', (name, alpha, least) => {
     const pixels = sample(64, 48, alpha);
     const layout = layouts.get(name)!;
-    const back = layout.decode(layout.encode(pixels), 64, 48);
+    const back = layout.decode(layout.encode!(pixels), 64, 48);
     expect(psnr(pixels, back, alpha)).toBeGreaterThan(least);
   });
 
@@ -100,10 +111,12 @@ describe('block layouts', () => {
     ] as const)
       for (const name of layouts.names()) {
         const layout = layouts.get(name)!;
+        if (!layout.encode) continue;
         const flat: Pixels = { width, height, data: new Uint8Array(width * height * 4).fill(255) };
-        const bytes = layout.encode(flat);
+        const bytes = layout.encode!(flat);
         expect(bytes.length).toBe(layout.levelLength(width, height));
-        expect(layout.decode(bytes, width, height)).toEqual(flat);
+        const back = layout.decode(bytes, width, height);
+        expect(back).toEqual({ width, height, data: seen(layout, flat.data) });
       }
   });
 
@@ -115,7 +128,7 @@ describe('block layouts', () => {
   test('BC1 turns what is hardly there into its transparent colour', () => {
     const pixels = sample(4, 4, false);
     pixels.data[3] = 10;
-    const back = layouts.get('bc1')!.decode(layouts.get('bc1')!.encode(pixels), 4, 4);
+    const back = layouts.get('bc1')!.decode(layouts.get('bc1')!.encode!(pixels), 4, 4);
     expect(back.data[3]).toBe(0);
     expect(back.data[7]).toBe(255);
   });
@@ -126,15 +139,15 @@ describe('wrapped pictures', () => {
     const pixels = sample(32, 16, layout !== 'bc1');
     const opened = openPicture(script, new Uint8Array(sheet(pixels, layout)), 'a.sheet', nodePrimitives);
     expect(opened).toMatchObject({ width: 32, height: 16, levels: 6 });
-    expect(psnr(pixels, decodeLevel(opened), layout !== 'bc1')).toBeGreaterThan(20);
-    expect(decodeLevel(opened, 5)).toMatchObject({ width: 1, height: 1 });
+    expect(psnr(pixels, decodeImage(opened), layout !== 'bc1')).toBeGreaterThan(20);
+    expect(decodeImage(opened, { ...FIRST, level: 5 })).toMatchObject({ width: 1, height: 1 });
   });
 
-  test('replaced pixels give a sheet that the stand-in takes, all else kept', () => {
+  test('replaced pixels give a sheet that the stand-in takes, all else kept', async () => {
     const before = sheet(sample(32, 16), 'bc3');
     const opened = openPicture(script, new Uint8Array(before), 'a.sheet', nodePrimitives);
     const flat: Pixels = { width: 32, height: 16, data: new Uint8Array(32 * 16 * 4).fill(128) };
-    const after = replacePixels(opened, flat);
+    const after = await replacePixels(opened, flat);
     const { rgba } = readSheet(Buffer.from(after), 'a.sheet');
     expect(Math.abs(rgba[0]! - 128)).toBeLessThan(6);
     expect(after.length).toBe(before.length);
@@ -144,8 +157,8 @@ describe('wrapped pictures', () => {
 
   test.each([
     ['a layout that is none', (b: Buffer) => b.writeUInt8(9, 6), 'a pixel layout'],
-    ['a width of nothing', (b: Buffer) => b.writeUInt16LE(0, 8), 'texels a side'],
-    ['too many levels', (b: Buffer) => b.writeUInt8(14, 7), 'bytes for 14 levels'],
+    ['a width of nothing', (b: Buffer) => b.writeUInt16LE(0, 8), '1 to 16384 texels'],
+    ['too many levels', (b: Buffer) => b.writeUInt8(14, 7), 'levels for 32 x 16'],
     ['a size that does not agree', (b: Buffer) => b.writeUInt16LE(64, 8), 'bytes for 6 levels'],
     ['no tag', (b: Buffer) => b.write('X', 0), 'the mark of'],
   ])('%s is an error in words', (_what, change, expected) => {
@@ -154,14 +167,14 @@ describe('wrapped pictures', () => {
     expect(() => openPicture(script, new Uint8Array(bytes), 'a.sheet', nodePrimitives)).toThrow(expected);
   });
 
-  test('pixels of another size are refused', () => {
+  test('pixels of another size are refused', async () => {
     const opened = openPicture(
       script,
       new Uint8Array(sheet(sample(32, 16), 'bc3')),
       'a.sheet',
       nodePrimitives,
     );
-    expect(() => replacePixels(opened, sample(16, 16))).toThrow('32 x 16');
+    await expect(replacePixels(opened, sample(16, 16))).rejects.toThrow('32 x 16');
   });
 });
 

@@ -10,6 +10,9 @@ export const PATCH = route(JobParams, async ({ params, body }) => {
   const { paused } = await body(z.object({ paused: z.boolean() }));
   await (paused ? pauseJob(params.job) : resumeJob(params.job));
 });
-/** Runs the recipe of an ended job once more. */
-export const POST = route(JobParams, ({ params }) => runAgain(params.job));
+/** Runs an ended extraction once more. */
+export const POST = route(JobParams, async ({ params, body }) => {
+  const { failed } = await body(z.object({ failed: z.boolean().default(false) }));
+  return runAgain(params.job, failed);
+});
 export const DELETE = route(JobParams, ({ params }) => cancelJob(params.job));

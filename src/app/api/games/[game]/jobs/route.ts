@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkOutputFolder } from '@/server/extraction';
+import { checkOutputFolder } from '@/server/output-folder';
 import { presentGame } from '@/server/games';
 import { enqueue, JOB_INPUTS } from '@/server/jobs';
 import { GameParams, route } from '@/app/api/route-kit';
@@ -30,6 +30,7 @@ export const POST = route(GameParams, async ({ params, body }) => {
         gameId,
         entries: asked.entries,
         folder: asked.folder,
+        picture: asked.picture,
       });
     case 'find-key': {
       const { archiveId, program, all } = asked;

@@ -1,12 +1,14 @@
 import { z } from 'zod';
-import { removeMod, renameMod } from '@/server/mods';
+import { POLICIES } from '@/core/fit';
+import { removeMod, updateMod } from '@/server/mods';
 import { ModParams, route } from '@/app/api/route-kit';
 
+const Change = z.object({
+  title: z.string().trim().min(1).max(120).optional(),
+  policy: z.enum(POLICIES).optional(),
+});
+
 export const PATCH = route(ModParams, async ({ params, body }) =>
-  renameMod(
-    params.game,
-    params.mod,
-    (await body(z.object({ title: z.string().trim().min(1).max(120) }))).title,
-  ),
+  updateMod(params.game, params.mod, await body(Change)),
 );
 export const DELETE = route(ModParams, ({ params }) => removeMod(params.game, params.mod));

@@ -1,21 +1,11 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { listChanges, replaceEntry, restoreChange } from '@/server/mods';
+import { listChanges, replaceEntry } from '@/server/mods';
 import { receiveBlob } from '@/server/storage';
 import { UserError } from '@/server/user-error';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Slot = z.object({ archive: Id, index: Index, name: z.string().min(1).max(255) });
-const Mends = z.array(z.enum(['resize', 'drop alpha', 'convert sound', 'convert text'])).max(8);
-const Removed = z.object({
-  archivePath: z.string(),
-  index: Index,
-  name: z.string(),
-  blob: z.string().regex(/^[0-9a-f]{64}$/),
-  size: z.number(),
-  mends: Mends,
-});
-
 export const GET = route(ModParams, ({ params }) => listChanges(params.game, params.mod));
 
 /** The body is the file itself, streamed. */
@@ -31,8 +21,3 @@ export const PUT = route(ModParams, async ({ params, query, request }) => {
   );
   return { fit };
 });
-
-/** Undo of a removal. */
-export const POST = route(ModParams, async ({ params, body }) => ({
-  fit: await restoreChange(params.game, params.mod, await body(Removed)),
-}));

@@ -1,12 +1,28 @@
 import { z } from 'zod';
-import { mendChange, removeChange } from '@/server/mods';
-import { ChangeParams, route } from '@/app/api/route-kit';
+import { MENDS } from '@/core/fit';
+import { mendChange, noteChange, removeChange, shareChange } from '@/server/mods';
+import { ChangeParams, Id, Index, route } from '@/app/api/route-kit';
 
-const Mend = z.object({ mend: z.enum(['resize', 'drop alpha', 'convert sound', 'convert text']) });
+const Asked = z.union([
+  z.strictObject({ mend: z.enum(MENDS) }),
+  /** The other half of a sheet, which is given the same picture. */
+  z.strictObject({ share: z.strictObject({ archiveId: Id, index: Index }) }),
+]);
 
-export const POST = route(ChangeParams, async ({ params, body }) => ({
-  fit: await mendChange(params.game, params.mod, params.change, (await body(Mend)).mend),
-}));
+export const POST = route(ChangeParams, async ({ params, body }) => {
+  const { game, mod, change } = params;
+  const asked = await body(Asked);
+  return {
+    fit:
+      'mend' in asked
+        ? await mendChange(game, mod, change, asked.mend)
+        : await shareChange(game, mod, change, asked.share),
+  };
+});
+export const PATCH = route(ChangeParams, async ({ params, body }) => {
+  const { note } = await body(z.object({ note: z.string().max(2000) }));
+  await noteChange(params.game, params.mod, params.change, note);
+});
 export const DELETE = route(ChangeParams, ({ params }) =>
   removeChange(params.game, params.mod, params.change),
 );

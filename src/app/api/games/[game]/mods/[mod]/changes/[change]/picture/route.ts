@@ -1,5 +1,6 @@
 import { preparedBytes } from '@/server/mods';
-import { pixelsOf, toPng } from '@/server/preview';
+import { toPng } from '@/platform/node/pictures';
+import { pixelsOf } from '@/server/preview';
 import { ChangeParams, route } from '@/app/api/route-kit';
 
 export const GET = route(ChangeParams, async ({ params }) => {

@@ -1,0 +1,176 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { writeHold } from '../demo/world/hold-writer';
+import { expect, filesBelow, test, type Game, type Server } from './fixtures';
+
+interface Worker {
+  readonly id: string;
+  readonly title: string;
+  readonly batches: number;
+  readonly blind: readonly string[];
+}
+const list = async (server: Server): Promise<Worker[]> =>
+  (await (await server.api.get('/api/workers')).json()) as Worker[];
+const pidOf = ({ title }: Worker): number => Number(/process (\d+)$/.exec(title)![1]);
+
+/** Another worker of the application that is tested; `within` runs it inside another command. */
+async function addWorker(server: Server, within: readonly string[] = []): Promise<ChildProcess> {
+  const known = new Set((await list(server)).map(({ id }) => id));
+  const command = [...within, process.execPath, path.join(process.env.ZERO_LATCH_THREADS!, 'worker.mjs')];
+  const child = spawn(command[0]!, command.slice(1), { stdio: 'ignore', detached: true });
+  await expect
+    .poll(async () => (await list(server)).filter(({ id }) => !known.has(id)).length, { timeout: 20_000 })
+    .toBe(1);
+  return child;
+}
+
+/** Ends it as a power cut would, with all that it has started. */
+async function kill(child: ChildProcess): Promise<void> {
+  const ended = new Promise((resolve) => child.once('exit', resolve));
+  process.kill(-child.pid!, 'SIGKILL');
+  await ended;
+}
+
+const COUNT = 4000;
+const body = (number: number): Buffer =>
+  Buffer.alloc(20_000 + ((number * 7919) % 60_000), `entry ${number} of many `);
+const entries = Array.from({ length: COUNT }, (_, i) => ({
+  path: `many/${i % 40}/entry_${i}.bin`,
+  data: () => body(i),
+}));
+
+/** A game of many packed entries with a recipe that takes all. */
+async function many(
+  server: Server,
+  scratch: string,
+): Promise<{ game: Game; target: string; run: () => Promise<string> }> {
+  const folder = path.join(scratch, 'many');
+  fs.mkdirSync(folder);
+  writeHold(path.join(folder, 'many.hold'), entries, { roll: true, rank: 1, salt: Buffer.alloc(16) });
+  const game = await server.addGame(folder, `Workers ${process.pid}`);
+  const target = path.join(scratch, 'out');
+  const recipe = { title: 'All', pick: { search: '', folder: '', kind: null }, folder: target };
+  const { id } = (await (
+    await server.api.post(`/api/games/${game.id}/recipes`, { data: { recipe } })
+  ).json()) as { id: number };
+  const run = async (): Promise<string> =>
+    ((await (await server.api.post(`/api/games/${game.id}/recipes/${id}`)).json()) as { id: string }).id;
+  return { game, target, run };
+}
+
+interface Job {
+  state: string;
+  error: string | null;
+  result: { counts: Record<string, number> } | null;
+}
+const jobOf = async (server: Server, id: string): Promise<Job> =>
+  (await (await server.api.get(`/api/jobs/${id}`)).json()) as Job;
+
+async function ended(server: Server, id: string): Promise<Record<string, number>> {
+  await expect.poll(async () => (await jobOf(server, id)).state, { timeout: 90_000 }).toBe('done');
+  return (await jobOf(server, id)).result!.counts;
+}
+
+function checkFiles(target: string): void {
+  const files = filesBelow(target).filter((name) => name !== 'zero-latch-log.tsv');
+  expect(files).toHaveLength(COUNT);
+  for (const [i, { path: name }] of entries.entries())
+    if (!fs.readFileSync(path.join(target, name)).equals(body(i))) throw new Error(`${name} differs`);
+}
+
+const begun = (target: string): boolean => fs.existsSync(path.join(target, 'many', '0'));
+
+test('workers share a run; those that are killed lose nothing, be it one that helps or the one that leads', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  test.setTimeout(240_000);
+  const { game, target, run } = await many(server, scratch);
+  const [own] = await list(server);
+
+  // Two share a run: both have batches of it at some time, and the page says who they are.
+  let helper = await addWorker(server);
+  await page.goto('/activity');
+  await expect(page.getByRole('list', { name: 'Workers' }).getByRole('listitem')).toHaveCount(2);
+  const first = await run();
+  const busy = new Set<string>();
+  await expect
+    .poll(
+      async () => {
+        for (const { id, batches } of await list(server)) if (batches > 0) busy.add(id);
+        return busy.size === 2 || (await jobOf(server, first)).state === 'done';
+      },
+      { intervals: [20], timeout: 60_000 },
+    )
+    .toBe(true);
+  expect(busy.size).toBe(2);
+  expect((await ended(server, first)).written).toBe(COUNT);
+  checkFiles(target);
+
+  // The helper is killed at some moment, again and again; what it had is done by the other.
+  for (const moment of [0, 300]) {
+    fs.rmSync(target, { recursive: true });
+    const id = await run();
+    await expect.poll(() => begun(target), { intervals: [10] }).toBe(true);
+    await page.waitForTimeout(moment);
+    await kill(helper);
+    const { written = 0, skipped = 0, ...rest } = await ended(server, id);
+    expect(written + skipped).toBe(COUNT);
+    expect(rest).toMatchObject({ kept: 0, failed: 0, missing: 0 });
+    checkFiles(target);
+    helper = await addWorker(server);
+  }
+
+  // The worker that leads is killed: the other takes the run up where it was.
+  fs.rmSync(target, { recursive: true });
+  process.kill(pidOf(own!), 'SIGSTOP');
+  let id: string;
+  try {
+    id = await run();
+    await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+  } finally {
+    process.kill(pidOf(own!), 'SIGCONT');
+  }
+  await kill(helper);
+  const { written = 0, skipped = 0 } = await ended(server, id);
+  expect(skipped).toBeGreaterThan(0);
+  expect(written + skipped).toBe(COUNT);
+  checkFiles(target);
+  expect(
+    fs
+      .readdirSync(target)
+      .filter((name) => name.startsWith('.'))
+      .sort(),
+  ).toEqual(['.zero-latch-ledger']);
+  await server.api.delete(`/api/games/${game.id}`);
+});
+
+// A folder can be hidden from one process only where mounts may be made.
+const canHide = spawnSync('unshare', ['-m', 'true']).status === 0;
+
+test('a worker that does not see a folder says so and takes nothing of it', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  test.skip(!canHide, 'needs leave to make mounts');
+  const { game, target, run } = await many(server, scratch);
+  fs.mkdirSync(target);
+  const hide = `mount -t tmpfs none "${target}" && exec "$0" "$@"`;
+  const blind = await addWorker(server, ['unshare', '-m', 'sh', '-c', hide]);
+  const id = await run();
+  await expect
+    .poll(async () => (await list(server)).flatMap((one) => one.blind).join(), {
+      timeout: 20_000,
+      intervals: [50],
+    })
+    .toContain('not the folder that the run writes to');
+  await page.goto('/activity');
+  await expect(page.getByRole('list', { name: 'Workers' })).toContainText('does not see all');
+  expect((await ended(server, id)).written).toBe(COUNT);
+  checkFiles(target);
+  await kill(blind);
+  await server.api.delete(`/api/games/${game.id}`);
+});

@@ -1,0 +1,24 @@
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { CHANNEL_NAMES } from '@/core/media/texture';
+import { putChannel } from '@/server/changes/channel';
+import { receiveBlob } from '@/server/storage';
+import { UserError } from '@/server/user-error';
+import { Id, Index, ModParams, route } from '@/app/api/route-kit';
+
+const Slot = z.object({
+  archive: Id,
+  index: Index,
+  channel: z.enum(CHANNEL_NAMES),
+  inverted: z.stringbool().default(false),
+  name: z.string().min(1).max(200),
+});
+
+/** A grey map for one channel of an entry. The body is the file itself, streamed. */
+export const PUT = route(ModParams, async ({ params, query, request }) => {
+  const { archive, index, channel, inverted, name } = query(Slot);
+  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
+  const { sha256 } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const slot = { archiveId: archive, index };
+  return { fit: await putChannel(params.game, params.mod, slot, channel, inverted, { name, blob: sha256 }) };
+});

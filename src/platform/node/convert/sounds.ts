@@ -1,0 +1,222 @@
+import { spawn } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { typeOfHead } from '@/core/archive';
+import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
+import { readWaveFacts } from '@/core/media/audio';
+import { openFileSource } from '../file-source';
+import { writeFully } from '../file-sink';
+import type { ConvertContext, Converter, ToConvert } from './converter';
+
+/**
+ * How ffmpeg is told what a file is: by its head, never by ffmpeg's own guess, since some of the formats that it knows are lists
+ * of other files to be opened.
+ */
+const DEMUXERS: Readonly<Record<string, string>> = {
+  wav: 'wav',
+  ogg: 'ogg',
+  flac: 'flac',
+  mp3: 'mp3',
+  mp4: 'mov',
+};
+const HEAD_BYTES = 4096;
+/** One process with many inputs takes a fifth of the time of one for each. */
+const TOGETHER = 32;
+/** A few bytes of silence can stand for days of it; longer results are refused, and so is a decoder that does not end. */
+const MOST_WAVE_BYTES = 4 * 2 ** 30;
+const MOST_MS = 15 * 60_000;
+
+interface Prepared {
+  readonly index: number;
+  readonly input: string;
+  readonly output: string;
+  readonly demuxer: string;
+  readonly codec: string;
+  readonly path: string;
+}
+
+/** WAV of plain samples from any common sound; one that is such a file already is left as it is. */
+export const toWave: Converter = {
+  ending: '.wav',
+  together: TOGETHER,
+  async convert(items, context, done) {
+    const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-sounds-'));
+    try {
+      const prepared: Prepared[] = [];
+      for (const [index, item] of items.entries())
+        try {
+          const one = prepare(folder, index, item, context);
+          if (one) prepared.push(one);
+          else done(index, item.plain);
+        } catch (error) {
+          if (!(error instanceof FormatError)) throw error;
+          done(index, error);
+        }
+      const whole = prepared.length > 1 ? await decode(prepared, context) : 'one by one';
+      for (const one of prepared) {
+        const problem = whole === undefined ? undefined : await decode([one], context);
+        if (problem === undefined) handOver(one, done);
+        else
+          done(
+            one.index,
+            new FormatError('codec-failed', {
+              file: one.path,
+              actual: problem,
+              remedy: 'Take it as it is stored and look at it there',
+            }),
+          );
+      }
+    } finally {
+      fs.rmSync(folder, { recursive: true, force: true });
+    }
+  },
+};
+
+/** Lays a sound down for the decoder; undefined where it is a WAV of plain samples already. */
+function prepare(
+  folder: string,
+  index: number,
+  { plain, path: name }: ToConvert,
+  { check }: ConvertContext,
+): Prepared | undefined {
+  const input = path.join(folder, `${index}.in`);
+  const fd = fs.openSync(input, 'wx');
+  let head: Uint8Array | undefined;
+  try {
+    for (const chunk of plain.chunks()) {
+      check();
+      head ??= chunk.slice(0, HEAD_BYTES);
+      writeFully(fd, chunk);
+    }
+  } finally {
+    fs.closeSync(fd);
+  }
+  const first = head ?? new Uint8Array();
+  const ending = typeOfHead(first)?.ending ?? (isMpegFrame(first) ? 'mp3' : '');
+  const demuxer = DEMUXERS[ending];
+  if (!demuxer)
+    throw new FormatError('not-recognised', {
+      file: name,
+      byteOffset: 0,
+      expected: 'a sound (WAV, Ogg, FLAC, MP3, MP4)',
+      remedy: 'Take it as it is stored, or write a script for its format',
+    });
+  if (ending === 'wav' && isPlainWave(plain)) {
+    fs.rmSync(input);
+    return undefined;
+  }
+  const output = path.join(folder, `${index}.wav`);
+  return { index, input, output, demuxer, codec: codecFor(ending, first), path: name };
+}
+
+/** The frame header of MPEG audio without a tag in front: eleven set bits. */
+const isMpegFrame = (head: Uint8Array): boolean => head[0] === 255 && (head[1]! & 0xe6) > 0xe0;
+
+/** Whether a WAV has plain samples; only its beginning is looked at, so that it need not be held. */
+function isPlainWave(plain: BytesRef): boolean {
+  const [head = new Uint8Array()] = plain.chunks();
+  try {
+    return readWaveFacts(head).bits > 0;
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    const isCutHere = error.code === 'truncated' && error.facts.fieldPath === 'data';
+    return isCutHere && plain.length > head.length;
+  }
+}
+
+/** Samples as wide as the source has them, where it has whole numbers of more than 16 bits (FLAC's STREAMINFO, RFC 9639). */
+function codecFor(ending: string, head: Uint8Array): string {
+  if (ending !== 'flac' || head.length < 22) return 'pcm_s16le';
+  const bits = (((head[20]! & 1) << 4) | (head[21]! >> 4)) + 1;
+  return bits <= 16 ? 'pcm_s16le' : bits <= 24 ? 'pcm_s24le' : 'pcm_s32le';
+}
+
+/** Decodes files; undefined where all went well, else what was said. A damaged one is an error, not a gap. */
+async function decode(files: readonly Prepared[], { check }: ConvertContext): Promise<string | undefined> {
+  const args = ['-v', 'error', '-nostdin', '-xerror', '-y', '-protocol_whitelist', 'file'];
+  for (const { demuxer, input } of files) args.push('-err_detect', 'explode', '-f', demuxer, '-i', input);
+  for (const [i, { codec, output }] of files.entries())
+    args.push(
+      '-map',
+      `${i}:a:0`,
+      '-map_metadata',
+      '-1',
+      '-c:a',
+      codec,
+      '-bitexact',
+      '-rf64',
+      'auto',
+      '-fs',
+      String(MOST_WAVE_BYTES),
+      '-f',
+      'wav',
+      output,
+    );
+  const child = spawn('ffmpeg', args, {
+    stdio: ['ignore', 'ignore', 'pipe'],
+    timeout: MOST_MS,
+    killSignal: 'SIGKILL',
+  });
+  const said: string[] = [];
+  child.stderr.on('data', (text: Buffer) => said.length < 20 && said.push(String(text)));
+  const watch = setInterval(() => {
+    try {
+      check();
+    } catch {
+      child.kill('SIGKILL');
+    }
+  }, 200);
+  try {
+    const code = await new Promise<number | null>((resolve, reject) => {
+      child.once('error', (error: NodeJS.ErrnoException) =>
+        reject(
+          error.code === 'ENOENT'
+            ? new FormatError('codec-failed', {
+                why: 'ffmpeg is not installed',
+                remedy: 'Install it (Debian: ffmpeg)',
+              })
+            : error,
+        ),
+      );
+      child.once('close', resolve);
+    });
+    check();
+    if (code === 0) return undefined;
+    // Places of the temporary files mean nothing to anybody.
+    return (
+      said
+        .join('')
+        .replace(/\S*zero-latch-sounds-\S*?(?=[:\s]|$)/g, 'the sound')
+        .trim()
+        .split('\n')
+        .slice(0, 3)
+        .join('; ') || `ended with ${code ?? `nothing after ${MOST_MS / 60_000} minutes`}`
+    );
+  } finally {
+    clearInterval(watch);
+  }
+}
+
+function handOver(
+  { index, output, path: name }: Prepared,
+  done: (index: number, result: BytesRef | FormatError) => void,
+): void {
+  const source = openFileSource(output, name);
+  try {
+    // ffmpeg ends about there.
+    if (source.length > MOST_WAVE_BYTES - 2 ** 20)
+      return done(
+        index,
+        new FormatError('budget', {
+          file: name,
+          expected: `a WAV below ${MOST_WAVE_BYTES / 2 ** 30} GB`,
+          actual: 'a longer one',
+          remedy: 'Take it as it is stored',
+        }),
+      );
+    done(index, refOfSpan(source, 0, source.length));
+  } finally {
+    source.close();
+  }
+}

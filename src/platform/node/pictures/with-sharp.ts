@@ -1,0 +1,68 @@
+import sharp, { type Sharp } from 'sharp';
+import { FormatError } from '@/core/bytes';
+import type { DeepPixels, Pixels } from '@/core/media/texture';
+
+export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'alpha';
+
+/** A picture of more texels than 8192 x 8192 would take over 256 MB; it is refused before it is unpacked. */
+export const MOST_TEXELS = 8192 * 8192;
+
+/** Texels of what the package reads: PNG, JPEG, WebP, GIF, TIFF, AVIF. */
+export async function sharpPixels(bytes: Uint8Array, name: string): Promise<Pixels> {
+  try {
+    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_TEXELS })
+      .ensureAlpha()
+      .toColourspace('srgb')
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    return { width: info.width, height: info.height, data: new Uint8Array(data) };
+  } catch (error) {
+    throw new FormatError('not-recognised', {
+      file: name,
+      byteOffset: 0,
+      expected: `a picture of up to ${MOST_TEXELS} texels`,
+      actual: (error as Error).message,
+      remedy: 'Take it as it is stored, or give a script that knows it',
+    });
+  }
+}
+
+export const rawSharp = ({ width, height, data }: Pixels): Sharp =>
+  sharp(Buffer.from(data.buffer, data.byteOffset, data.length), { raw: { width, height, channels: 4 } });
+
+/** A PNG of a picture, of one of its channels in grey, or scaled down to `most` texels a side. */
+export async function toPng(
+  pixels: Pixels,
+  channel: Channel = 'colour',
+  most?: number,
+  withAlpha = true,
+): Promise<Buffer> {
+  let image = rawSharp(pixels);
+  if (channel !== 'colour') image = image.extractChannel(channel).toColourspace('b-w');
+  else if (!withAlpha) image = image.removeAlpha();
+  if (most !== undefined)
+    image = image.resize({ width: most, height: most, fit: 'inside', withoutEnlargement: true });
+  return image.png({ compressionLevel: 3 }).toBuffer();
+}
+
+/** A PNG of 16 bits a channel; floats are cut off at 0 and 1. */
+export async function toDeepPng({ width, height, data }: DeepPixels, withAlpha: boolean): Promise<Buffer> {
+  const whole =
+    data instanceof Uint16Array
+      ? data
+      : Uint16Array.from(data, (value) => Math.round(Math.max(0, Math.min(1, value || 0)) * 65535));
+  const image = sharp(whole, { raw: { width, height, channels: 4 } });
+  return (withAlpha ? image : image.removeAlpha())
+    .toColourspace('rgb16')
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+}
+
+/** Texels at another size (Lanczos, three lobes). */
+export async function resized(pixels: Pixels, width: number, height: number): Promise<Pixels> {
+  const out = await rawSharp(pixels)
+    .resize(width, height, { fit: 'fill', kernel: 'lanczos3' })
+    .raw()
+    .toBuffer();
+  return { width, height, data: new Uint8Array(out) };
+}

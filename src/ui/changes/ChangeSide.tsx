@@ -1,0 +1,140 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import NextLink from 'next/link';
+import { closeSnackbar, enqueueSnackbar } from 'notistack';
+import { useState } from 'react';
+import type { LeftSheet } from '@/server/changes/related';
+import type { ChangeView } from '@/server/mods';
+import { api } from '../api';
+import { bytes, nameOf } from '../format';
+import { Facts } from '../kit/Facts';
+import { StateMark } from '../kit/StateMark';
+import { useAction } from '../queries';
+import { BeforeAfter } from './BeforeAfter';
+import { FIT_TONES } from './fit-tones';
+
+/** A change: before and after, how it fits, and what can be done about it. */
+export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: number; change: ChangeView }) {
+  const base = `games/${gameId}/mods/${modId}/changes`;
+  const mend = useAction((name: string) => api.post(`${base}/${change.id}`, { mend: name }));
+  const share = useAction((left: LeftSheet) =>
+    api.post(`${base}/${change.id}`, { share: { archiveId: left.archiveId, index: left.index } }),
+  );
+  const undo = useAction(() => api.post(`games/${gameId}/mods/${modId}/history`, { direction: 'undo' }));
+  const remove = useAction(
+    () => api.remove(`${base}/${change.id}`),
+    () =>
+      enqueueSnackbar(`${nameOf(change.path)} is as it was.`, {
+        action: (key) => (
+          <Button
+            sx={{ color: 'inherit' }}
+            onClick={() => {
+              closeSnackbar(key);
+              undo.mutate(undefined);
+            }}
+          >
+            Undo
+          </Button>
+        ),
+      }),
+  );
+  return (
+    <>
+      <Typography className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere', mb: 1, fontSize: 14 }}>
+        {nameOf(change.path)}
+      </Typography>
+      <BeforeAfter gameId={gameId} modId={modId} change={change} />
+      <Box sx={{ my: 2 }}>
+        {change.findings.map((finding) => (
+          <Box key={finding.what} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
+            <StateMark tone={FIT_TONES[finding.state]}>{finding.state}</StateMark>
+            <Box sx={{ mt: 0.5, fontWeight: 600, overflowWrap: 'anywhere' }}>{finding.what}</Box>
+            <Box sx={{ color: 'ink2', fontSize: 13 }}>{finding.why}.</Box>
+            {finding.mend && (
+              <Button
+                sx={{ mt: 1 }}
+                variant="contained"
+                loading={mend.isPending}
+                onClick={() => mend.mutate(finding.mend!.name)}
+              >
+                {finding.mend.label}
+              </Button>
+            )}
+          </Box>
+        ))}
+        {change.left
+          .filter(({ isHalf }) => isHalf)
+          .map((left) => (
+            <Button
+              key={left.path}
+              sx={{ mt: 1, mr: 1 }}
+              variant="outlined"
+              loading={share.isPending}
+              onClick={() => share.mutate(left)}
+            >
+              Give {nameOf(left.path)} the same picture
+            </Button>
+          ))}
+      </Box>
+      <ChangeNote key={change.id} url={`${base}/${change.id}`} note={change.note} />
+      <Facts
+        rows={[
+          [
+            'Given',
+            <span key="given" className="mono">
+              {change.givenName}
+            </span>,
+          ],
+          [
+            'Size',
+            `${bytes(change.givenSize)} given, ${change.preparedSize === null ? 'not made ready' : `${bytes(change.preparedSize)} made ready`}`,
+          ],
+          [
+            'Archive',
+            <span key="archive" className="mono">
+              {change.archive}
+            </span>,
+          ],
+        ]}
+      />
+      <Box sx={{ display: 'flex', gap: 1, mt: 2 }}>
+        {change.archiveId !== null && (
+          <Button
+            component={NextLink}
+            variant="outlined"
+            href={`/games/${gameId}/contents?entry=${change.archiveId}:${change.index}`}
+          >
+            Show the slot
+          </Button>
+        )}
+        <Button sx={{ color: 'bad' }} onClick={() => remove.mutate(undefined)}>
+          Take out
+        </Button>
+      </Box>
+    </>
+  );
+}
+
+/** A note for oneself, kept when the field is left. */
+function ChangeNote({ url, note }: { url: string; note: string }) {
+  // What is not written over shows the note as it is kept, which may come a moment after this is shown.
+  const [written, setText] = useState<string>();
+  const text = written ?? note;
+  const save = useAction(() => api.patch(url, { note: text }));
+  return (
+    <TextField
+      fullWidth
+      multiline
+      size="small"
+      label="Note"
+      placeholder="Which scene shows it, what is still to do"
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => text !== note && save.mutate(undefined)}
+      sx={{ mb: 2 }}
+    />
+  );
+}
