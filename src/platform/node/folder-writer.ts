@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { BytesRef } from '@/core/bytes';
 import type { Written } from '@/core/recipe';
-import { ContentHash } from './content-hash';
+import { ContentHash, hashOfFile } from './content-hash';
 import { writeFully } from './file-sink';
 import { SafeFolders } from './safe-folders';
 import { isSame, LEDGER, PART, seenAt, type Seen } from './written-folder';
@@ -119,7 +119,7 @@ export class FolderWriter {
     try {
       writeFully(this.ledger, Buffer.from(group.map(({ line }) => `${JSON.stringify(line)}\n`).join('')));
       for (const one of group) {
-        one.done(one.isSame ? 'same' : named(one), one.line);
+        one.done(one.isSame ? 'same' : nameFile(one), one.line);
         this.written.set(one.line.file, one.line);
         done++;
       }
@@ -143,13 +143,19 @@ export class FolderWriter {
   }
 }
 
-function named({ place, seen }: Waiting): WriteOutcome {
-  if (!isSame(seen, seenAt(place))) {
+function nameFile({ place, seen, line }: Waiting): WriteOutcome {
+  if (!isSame(seen, seenAt(place)) && !hasContent(place, line)) {
     fs.rmSync(`${place}${PART}`, { force: true });
     return 'edited';
   }
   fs.renameSync(`${place}${PART}`, place);
   return 'written';
+}
+
+/** Whether a file stands there with just this content, as a writer leaves it that was killed before it could say so. */
+function hasContent(place: string, { size, content }: Written): boolean {
+  const stat = fs.lstatSync(place, { throwIfNoEntry: false });
+  return stat?.isFile() === true && stat.size === size && hashOfFile(place) === content;
 }
 
 /** A new file, never one that a link of this name leads to; what a killed run left is removed. */

@@ -169,6 +169,25 @@ describe('a batch', () => {
     ]);
   });
 
+  test('a batch that is done anew takes what the writer before it left, and keeps what somebody changed', async () => {
+    const archive = holdOf({ 'a.txt': 'one', 'b.txt': 'two', 'c.txt': 'three' });
+    const tasks = archive.entries.map(({ index, path: entry, storedSize }): BatchTask => ({
+      ...{ index, path: entry, file: entry, storedSize, conversion: 'stored', seen: null },
+    }));
+    const about = { by: '1:1', archive: 'a.hold', isLoose: false };
+    const out = new WrittenFolder(folder);
+    const first = new FolderWriter(out.root, 'killed');
+    await runBatch(archive, about, tasks.slice(0, 2), () => '1 1', first, context);
+    first.close();
+    fs.writeFileSync(path.join(folder, 'b.txt'), 'own');
+    const second = new FolderWriter(out.root, 'again');
+    const outcomes = await runBatch(archive, about, tasks, () => '1 1', second, context);
+    second.close();
+    out.close();
+    expect(outcomes.map(([state]) => state)).toEqual(['written', 'kept', 'written']);
+    expect(fs.readFileSync(path.join(folder, 'b.txt'), 'utf8')).toBe('own');
+  });
+
   test('an entry that is gone from its archive is said', async () => {
     const out = new WrittenFolder(folder);
     const writer = new FolderWriter(out.root, 'w');
