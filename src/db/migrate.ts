@@ -7,6 +7,7 @@ import { recipes } from './migrations/004-recipes';
 import { workers } from './migrations/005-workers';
 import { changes } from './migrations/006-changes';
 import { takenFiles } from './migrations/007-taken-files';
+import { together } from './migrations/008-together';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -14,7 +15,16 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [first, oneTree, keyVersions, recipes, workers, changes, takenFiles];
+const MIGRATIONS: readonly Migration[] = [
+  first,
+  oneTree,
+  keyVersions,
+  recipes,
+  workers,
+  changes,
+  takenFiles,
+  together,
+];
 
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;

@@ -33,6 +33,10 @@ export class GameRow extends Row<GameRow> {
   declare scannedAt: CreationOptional<Date | null>;
   declare findings: CreationOptional<object>;
   declare settings: CreationOptional<object>;
+  /** What its makers say about changing it, as the user noted it. */
+  declare terms: CreationOptional<string>;
+  /** SHA-256 sums of its originals, as a text. */
+  declare listing: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -142,6 +146,10 @@ export class ModRow extends Row<ModRow> {
   declare title: string;
   declare policy: CreationOptional<string>;
   declare workFolder: CreationOptional<string | null>;
+  /** Where it stands among the mods of its game; of two that change the same the later one has its way. */
+  declare place: CreationOptional<number>;
+  /** Whether it is built along with the others. */
+  declare together: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -181,6 +189,9 @@ export class BuildRow extends Row<BuildRow> {
   declare holds: boolean;
   declare changesDigest: string;
   declare report: unknown;
+  /** What is in it, as `{ id, title }`, from first to last. */
+  declare mods: unknown;
+  declare way: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -191,6 +202,8 @@ export class InstallationRow extends Row<InstallationRow> {
   declare title: string;
   declare state: string;
   declare files: unknown;
+  /** What is in it, as `{ id, title }`, from first to last. */
+  declare mods: unknown;
   declare createdAt: CreationOptional<Date>;
   declare endedAt: CreationOptional<Date | null>;
 }
@@ -258,6 +271,8 @@ export function models(): Sequelize {
       scannedAt: DATE,
       findings: { type: JSONB, defaultValue: {} },
       settings: { type: JSONB, defaultValue: {} },
+      terms: { type: TEXT, defaultValue: '' },
+      listing: { type: TEXT, defaultValue: '' },
       createdAt: created,
     },
     sequelize,
@@ -354,6 +369,8 @@ export function models(): Sequelize {
       title: TEXT,
       policy: { type: TEXT, defaultValue: 'warn' },
       workFolder: TEXT,
+      place: { type: INTEGER, defaultValue: 0 },
+      together: { type: BOOLEAN, defaultValue: false },
       createdAt: created,
     },
     sequelize,
@@ -398,7 +415,16 @@ export function models(): Sequelize {
   init(
     BuildRow,
     'builds',
-    { id, modId: INTEGER, holds: BOOLEAN, changesDigest: TEXT, report: JSONB, createdAt: created },
+    {
+      id,
+      modId: INTEGER,
+      holds: BOOLEAN,
+      changesDigest: TEXT,
+      report: JSONB,
+      mods: { type: JSONB, defaultValue: [] },
+      way: { type: TEXT, defaultValue: 'shifted' },
+      createdAt: created,
+    },
     sequelize,
   );
   init(
@@ -411,6 +437,7 @@ export function models(): Sequelize {
       title: TEXT,
       state: TEXT,
       files: JSONB,
+      mods: { type: JSONB, defaultValue: [] },
       createdAt: created,
       endedAt: DATE,
     },

@@ -1,12 +1,16 @@
 import type { JobContext } from '@/server/job-context';
 import { buildMod } from '@/server/builds';
-import { installBuild, restoreGame } from '@/server/installations';
+import { writeBuild } from '@/server/build-output';
+import { weighWays } from '@/server/weigh-ways';
+import { installBuild } from '@/server/install';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
 import { learnNames, tryPattern } from '@/server/names';
 import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
 import { searchInside } from '@/server/search-inside';
+import { restoreGame } from '@/server/restore';
+import { takeOut } from '@/server/take-out';
 import { runTrial } from '@/server/trials';
 import { startKeySearch } from './key-search-thread';
 import { startScanThreads } from './scan-thread';
@@ -32,14 +36,21 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     return done;
   },
   'search-inside': (input, job) => searchInside(input, job),
-  build: ({ gameId, modId }, job) => buildMod(gameId, modId, job),
+  build: ({ gameId, modId, way }, job) => buildMod(gameId, modId, way, job),
+  'weigh-ways': ({ gameId, modId }, job) => weighWays(gameId, modId, job),
+  'write-build': ({ gameId, buildId, folder }, job) => writeBuild(gameId, buildId, folder, job),
   install: async ({ gameId, buildId }, job) => {
     const done = await installBuild(gameId, buildId, job);
     await scanGame(gameId, job, startScanThreads);
     return done;
   },
-  restore: async ({ gameId }, job) => {
-    const done = await restoreGame(gameId, job);
+  'take-out': async ({ gameId, modId }, job) => {
+    const done = await takeOut(gameId, modId, job);
+    await scanGame(gameId, job, startScanThreads);
+    return done;
+  },
+  restore: async ({ gameId, changed }, job) => {
+    const done = await restoreGame(gameId, changed, job);
     await scanGame(gameId, job, startScanThreads);
     return done;
   },

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
-import { recoverInstallations } from '@/server/installations';
+import { recoverInstallations } from '@/server/restore';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
 import { sameStorage } from '@/server/storage-mark';
@@ -47,7 +47,7 @@ async function reap(): Promise<void> {
 
 /** Installations that were cut short, once nobody is at them any more. */
 async function recover(): Promise<void> {
-  if (await JobRow.findOne({ where: { state: 'running', kind: ['install', 'restore'] } })) return;
+  if (await JobRow.findOne({ where: { state: 'running', kind: ['install', 'restore', 'take-out'] } })) return;
   for (const { title, folder, outcome, detail } of await recoverInstallations()) {
     log.warn({ title, folder, outcome, detail }, 'recovered');
     const game = await GameRow.findOne({ where: { folder } });

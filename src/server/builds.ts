@@ -1,35 +1,35 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
-import path from 'node:path';
-import { openArchive, type Archive } from '@/core/archive';
-import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
-import { planArchive, proveBuild, type BuildPlan, type FilePlan } from '@/core/mod';
-import { ArchiveRow, BuildRow, ChangeRow, models } from '@/db';
-import { companionsOf } from '@/platform/node/companions';
-import { openFileSource, type FileSource } from '@/platform/node/file-source';
-import { resolveInside } from '@/platform/node/inside';
-import { nodePrimitives } from '@/platform/node/primitives';
-import { writePlan } from '@/platform/node/write-plan';
-import { buildFile, type ArchiveReport, type BarPart, type BuildReport } from './build-files';
+import type { Conflict, Way } from '@/core/mod';
+import { BuildRow, models, type ChangeRow } from '@/db';
+import { buildArchive, prepareWork } from './build-archive';
+import { buildFile, type ArchiveReport, type BuildReport } from './build-files';
+import { keepSummary } from './build-summary';
 import { presentGame, type GameView } from './games';
-import { hashFile } from './hash-file';
-import { activeInstallation, places } from './installations';
-import { originalFile } from './installer';
 import type { JobContext } from './job-context';
+import { alongWith, putTogether, type MixedMod, type ModsTogether } from './mix';
 import { listChanges, modRow } from './mods';
-import { besides, keysWith, openFile } from './open-file';
-import { keyBytes } from './opened';
-import { scriptById } from './scripts';
-import { blobFile, storageFolder } from './storage';
-import { notFound, UserError } from './user-error';
+import { noteFirstHashes } from './originals';
+import { storageFolder } from './storage';
+import { UserError } from './user-error';
 
 export interface BuildView {
   readonly id: number;
   readonly holds: boolean;
   readonly createdAt: string;
   readonly report: BuildReport;
-  /** Whether the mod has changed since. */
+  readonly mods: readonly MixedMod[];
+  readonly way: Way;
+  /** Whether what is to be built has changed since. */
   readonly stale: boolean;
+}
+
+/** What a build of a mod would be made of. */
+export interface ToBuild {
+  readonly mods: readonly MixedMod[];
+  readonly conflicts: readonly Conflict[];
+  readonly changes: number;
+  readonly archives: readonly string[];
 }
 
 const digestOf = (changes: readonly ChangeRow[]): string =>
@@ -42,243 +42,114 @@ const digestOf = (changes: readonly ChangeRow[]): string =>
     )
     .digest('hex');
 
-const changesOf = (modId: number): Promise<ChangeRow[]> =>
-  ChangeRow.findAll({ where: { modId }, order: [['id', 'ASC']] });
+const archivesOf = (changes: readonly ChangeRow[]): string[] =>
+  [...new Set(changes.map((change) => change.archivePath))].sort();
+
+export async function toBuild(gameId: number, modId: number): Promise<ToBuild> {
+  const { mods, taken, conflicts } = await putTogether(gameId, await alongWith(gameId, modId));
+  return { mods, conflicts, changes: taken.length, archives: archivesOf(taken) };
+}
 
 export async function listBuilds(gameId: number, modId: number): Promise<BuildView[]> {
   await modRow(gameId, modId);
-  const digest = digestOf(await changesOf(modId));
+  const digest = digestOf((await putTogether(gameId, await alongWith(gameId, modId))).taken);
   const rows = await BuildRow.findAll({ where: { modId }, order: [['id', 'DESC']], limit: 10 });
   return rows.map((row) => ({
     id: row.id,
     holds: row.holds,
     createdAt: row.createdAt.toISOString(),
     report: row.report as BuildReport,
+    mods: row.mods as MixedMod[],
+    way: row.way as Way,
     stale: row.changesDigest !== digest,
   }));
 }
 
-/**
- * The file to build from: the original, never an archive that an installation has changed already. So a
- * mod can be built again while it is installed.
- */
-export async function sourceFiles(game: GameView): Promise<(archive: string) => string> {
-  const files = (await activeInstallation(game.id))?.files ?? [];
-  return (archive) => {
-    const installed = files.find((file) => file.path === archive);
-    if (!installed) return resolveInside(game.folder, archive);
-    const { before } = installed;
-    const kept = before === null ? undefined : originalFile(places().originals, before);
-    if (before === null || hashFile(kept!) !== before)
-      throw new UserError(
-        409,
-        `The kept original of ${archive} is missing or damaged, so nothing is built on it. Get the file anew from the game.`,
-      );
-    return kept!;
-  };
-}
-
-interface Work {
-  readonly row: ArchiveRow;
-  /** Where a file of the game lies as it was before any installation. */
-  readonly sourceOf: (path: string) => string;
-  readonly archive: Archive;
-  readonly close: () => void;
-  readonly changes: Map<number, BytesRef>;
-  readonly blobs: FileSource[];
-}
-
-async function prepareWork(
-  game: GameView,
-  changes: readonly ChangeRow[],
-  archivePath: string,
-): Promise<Work> {
-  const row = await ArchiveRow.findOne({ where: { gameId: game.id, path: archivePath } });
-  if (!row) throw notFound(archivePath);
-  const script = row.script === null ? undefined : scriptById(row.script);
-  if (!script || row.state !== 'open')
-    throw new UserError(409, `${archivePath} is not open: ${row.reason}. ${row.nextStep}`);
-  const sourceOf = await sourceFiles(game);
-  const { archive, close } = openFile(
-    sourceOf(archivePath),
-    archivePath,
-    script,
-    keysWith(script, await keyBytes(row.keyId)),
-    undefined,
-    companionsOf(path.join(game.folder, archivePath), { nameOf: besides(archivePath), inPlaceOf: sourceOf }),
-  );
-  const blobs: FileSource[] = [];
-  const refs = new Map<number, BytesRef>();
-  for (const change of changes) {
-    if (!archive.entries[change.entryIndex])
-      throw new UserError(
-        409,
-        `${archivePath} no longer has an entry ${change.entryIndex} for ${change.path}. Take the change out and make it again.`,
-      );
-    const blob = openFileSource(blobFile(change.preparedBlob!), change.givenName);
-    blobs.push(blob);
-    refs.set(change.entryIndex, refOfSpan(blob, 0, blob.length));
-  }
-  return { row, sourceOf, archive, close, changes: refs, blobs };
-}
-
-/** Builds a mod: each archive that it changes is written anew and proved against what it was made from. */
+/** Builds a mod and those that are built along with it. */
 export async function buildMod(
   gameId: number,
   modId: number,
+  way: Way,
   job: JobContext,
 ): Promise<{ buildId: number; holds: boolean }> {
   models();
+  return buildMods(gameId, modId, await alongWith(gameId, modId), way, job);
+}
+
+/**
+ * Builds mods of a game together: each archive that they change is written anew and proved against what it was made from. The build
+ * is kept with the mod `owner`.
+ */
+export async function buildMods(
+  gameId: number,
+  owner: number,
+  modIds: readonly number[],
+  way: Way,
+  job: JobContext,
+): Promise<{ buildId: number; holds: boolean }> {
   const game = await presentGame(gameId);
-  await modRow(gameId, modId);
-  const changes = await changesOf(modId);
-  if (changes.length === 0) throw new UserError(409, 'The mod has no changes yet. Replace an entry first.');
-  const unfit = (await listChanges(gameId, modId)).find(
-    ({ fit, preparedSize }) => fit === 'does not fit' || preparedSize === null,
-  );
-  if (unfit) throw new UserError(409, `${unfit.path} does not fit yet. Mend it or take it out, then build.`);
+  const together = await putTogether(gameId, modIds);
+  const { mods, taken } = together;
+  if (taken.length === 0) throw new UserError(409, 'The mod has no changes yet. Replace an entry first.');
+  await refuseUnfit(gameId, together);
   const row = await BuildRow.create({
-    modId,
+    modId: owner,
     holds: false,
-    changesDigest: digestOf(changes),
+    changesDigest: digestOf(taken),
     report: { archives: [] },
+    mods: [...mods],
+    way,
   });
-  const reports: ArchiveReport[] = [];
+  let reports: ArchiveReport[];
   try {
-    for (const archivePath of [...new Set(changes.map((change) => change.archivePath))].sort()) {
-      const work = await prepareWork(
-        game,
-        changes.filter((change) => change.archivePath === archivePath),
-        archivePath,
-      );
-      try {
-        reports.push(...buildArchive(work, (file) => buildFile(row.id, file), job));
-      } finally {
-        work.close();
-        for (const blob of work.blobs) blob.close();
-      }
-    }
+    reports = await buildArchives(game, taken, way, row.id, job);
   } catch (error) {
     fs.rmSync(storageFolder('builds', String(row.id)), { recursive: true, force: true });
     await row.destroy();
     throw error;
   }
   const holds = reports.every(({ proof }) => proof.holds);
-  await row.update({ holds, report: { archives: reports } satisfies BuildReport });
+  const report: BuildReport = { archives: reports };
+  keepSummary(row.id, { game: game.title, mods, way, report });
+  await row.update({ holds, report });
+  await noteFirstHashes(
+    gameId,
+    reports.map(({ archive, sourceSha256 }) => ({ path: archive, sha256: sourceSha256 })),
+  );
   return { buildId: row.id, holds };
 }
 
-/** One report for each file of the archive that comes out otherwise than it was. */
-function buildArchive(work: Work, targetOf: (file: string) => string, job: JobContext): ArchiveReport[] {
-  const { archive, row, changes } = work;
-  const name = row.path;
-  const plan = planArchive(archive, changes);
-  try {
-    requireRoom(targetOf(name), plan.length, name);
-    const targetFor = ({ file }: FilePlan): string => targetOf(file.space.source.name);
-    writePlan(plan, targetFor, (done) => {
-      job.check();
-      job.progress(done, plan.length, 'bytes', `writing ${name}`);
-    });
-    return report(work, plan, targetFor, job);
-  } finally {
-    plan.discard();
-  }
-}
-
-/** Said before anything is written, since a full disk is noticed late. */
-function requireRoom(target: string, wanted: number, name: string): void {
-  const { bavail, bsize } = fs.statfsSync(path.dirname(target));
-  const free = bavail * bsize;
-  if (free < wanted)
-    throw new UserError(
-      507,
-      `The disk has ${free} bytes left, ${name} needs ${wanted}. Nothing was written. Make room and build again.`,
-    );
-}
-
-function report(
-  { archive, changes, row, sourceOf }: Work,
-  plan: BuildPlan,
-  targetOf: (file: FilePlan) => string,
+async function buildArchives(
+  game: GameView,
+  changes: readonly ChangeRow[],
+  way: Way,
+  buildId: number,
   job: JobContext,
-): ArchiveReport[] {
-  const sources = plan.files.map((file) => openFileSource(targetOf(file), file.file.space.source.name));
-  try {
-    const built = openArchive(archive.script, sources[0]!, {
-      primitives: nodePrimitives,
-      keys: keysOf(archive),
-      companion: (_fileName, type, number) =>
-        sources[plan.files.findIndex(({ file }) => file.type?.name === type && file.number === number)],
-    });
-    const proof = proveBuild(archive, built, changes, (done, total, item) => {
-      job.check();
-      job.progress(done, total, 'bytes', `proving ${item}`);
-    });
-    return plan.files.flatMap((file): ArchiveReport[] => {
-      const { source } = file.file.space;
-      const sourceSha256 = hashFile(sourceOf(source.name))!;
-      const sha256 = hashFile(targetOf(file))!;
-      if (file.file.index > 0 && sha256 === sourceSha256) {
-        fs.rmSync(targetOf(file));
-        return [];
-      }
-      return [
-        {
-          archive: source.name,
-          sourceSha256,
-          sha256,
-          sizeBefore: source.length,
-          sizeAfter: file.length,
-          bar: barOf(file),
-          changes: [...changes.keys()]
-            .filter((index) => ownFileOf(archive, index) === file.file.index)
-            .map((index) => ({
-              path: archive.entries[index]!.path,
-              storedBefore: archive.entries[index]!.storedSize,
-              storedAfter: built.entries[index]!.storedSize,
-            })),
-          proof,
-        },
-      ];
-    });
-  } catch (error) {
-    if (!(error instanceof FormatError)) throw error;
-    throw error.with({ file: row.path, why: 'the new archive does not open again; it was not kept' });
-  } finally {
-    for (const source of sources) source.close();
-  }
-}
-
-/** The file on disk that an entry is in, through files that lie inside others. */
-function ownFileOf(archive: Archive, index: number): number {
-  let file = archive.files[archive.entries[index]!.file]!;
-  while (file.holders) file = archive.files[file.holders[0]?.node.space.file ?? 0]!;
-  return file.index;
-}
-
-/** The keys that the source archive was opened with. */
-function keysOf(archive: Archive): Map<string, Uint8Array> {
-  const keys = new Map<string, Uint8Array>();
-  for (const name of archive.script.keys.keys()) {
+): Promise<ArchiveReport[]> {
+  const reports: ArchiveReport[] = [];
+  for (const archivePath of archivesOf(changes)) {
+    const own = changes.filter((change) => change.archivePath === archivePath);
+    const work = await prepareWork(game, own, archivePath);
     try {
-      keys.set(name, archive.context.key(name));
-    } catch (error) {
-      // An open archive of a script that knows keys needs none.
-      if (!(error instanceof FormatError)) throw error;
+      reports.push(...buildArchive(work, way, (file) => buildFile(buildId, file), job));
+    } finally {
+      work.close();
     }
   }
-  return keys;
+  return reports;
 }
 
-/** Neighbouring segments of one sort as one part, at most as many as can be told apart on a screen. */
-function barOf(plan: FilePlan): BarPart[] {
-  const parts: { sort: string; length: number }[] = [];
-  for (const { sort, length } of plan.segments) {
-    const shown = sort === 'padding' ? (parts.at(-1)?.sort ?? 'table') : sort;
-    const last = parts.at(-1);
-    if (last?.sort === shown) last.length += length;
-    else parts.push({ sort: shown, length });
+/** Says of which mod a change is that does not fit; one that another mod overrides need not. */
+async function refuseUnfit(gameId: number, { mods, taken }: ModsTogether): Promise<void> {
+  const ids = new Set(taken.map(({ id }) => id));
+  for (const mod of mods) {
+    const unfit = (await listChanges(gameId, mod.id)).find(
+      ({ id, fit, preparedSize }) => ids.has(id) && (fit === 'does not fit' || preparedSize === null),
+    );
+    if (unfit)
+      throw new UserError(
+        409,
+        `${unfit.path} of ${mod.title} does not fit yet. Mend it or take it out, then build.`,
+      );
   }
-  return parts.slice(0, 400);
 }

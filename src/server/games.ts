@@ -11,6 +11,8 @@ export interface GameView {
   readonly title: string;
   readonly folder: string;
   readonly notes: string;
+  /** What its makers say about changing it, as the user noted it. */
+  readonly terms: string;
   readonly standIn: string | null;
   readonly scannedAt: string | null;
   /** Whether the folder is there right now. */
@@ -22,6 +24,7 @@ const viewOf = (row: GameRow): GameView => ({
   title: row.title,
   folder: row.folder,
   notes: row.notes,
+  terms: row.terms,
   standIn: row.standIn,
   scannedAt: row.scannedAt?.toISOString() ?? null,
   present: isFolder(row.folder),

@@ -16,6 +16,8 @@ export interface ModView {
   readonly title: string;
   readonly policy: Policy;
   readonly workFolder: string | null;
+  /** Whether it is built along with others. */
+  readonly together: boolean;
   readonly changes: number;
   readonly notFitting: number;
 }
@@ -41,13 +43,19 @@ export interface ChangeView {
 
 export async function listMods(gameId: number): Promise<ModView[]> {
   models();
-  const mods = await ModRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
+  const mods = await ModRow.findAll({
+    where: { gameId },
+    order: [
+      ['place', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
   const changes = await ChangeRow.findAll({
     where: { modId: mods.map(({ id }) => id) },
     attributes: ['modId', 'fit'],
   });
   return Promise.all(
-    mods.map(async ({ id, title, policy, workFolder }) => {
+    mods.map(async ({ id, title, policy, workFolder, together }) => {
       const own = changes.filter(({ modId }) => modId === id);
       // Only where doubts are refused do forgotten halves keep a mod from being built.
       const fits =
@@ -60,6 +68,7 @@ export async function listMods(gameId: number): Promise<ModView[]> {
         title,
         policy: policy as Policy,
         workFolder,
+        together,
         changes: own.length,
         notFitting: fits.filter((fit) => fit === 'does not fit').length,
       };
@@ -69,8 +78,10 @@ export async function listMods(gameId: number): Promise<ModView[]> {
 
 export async function addMod(gameId: number, title: string): Promise<ModView> {
   models();
-  const row = await ModRow.create({ gameId, title });
-  return { id: row.id, gameId, title, policy: 'warn', workFolder: null, changes: 0, notFitting: 0 };
+  const place = ((await ModRow.max<number | null, ModRow>('place', { where: { gameId } })) ?? 0) + 1;
+  const row = await ModRow.create({ gameId, title, place });
+  const fresh = { workFolder: null, together: false, changes: 0, notFitting: 0 };
+  return { id: row.id, gameId, title, policy: 'warn', ...fresh };
 }
 
 export async function modRow(gameId: number, id: number): Promise<ModRow> {
@@ -84,7 +95,7 @@ export async function modRow(gameId: number, id: number): Promise<ModRow> {
 export async function updateMod(
   gameId: number,
   id: number,
-  change: Partial<{ title: string; policy: Policy; workFolder: string | null }>,
+  change: Partial<{ title: string; policy: Policy; workFolder: string | null; together: boolean }>,
 ): Promise<void> {
   await (await modRow(gameId, id)).update(change);
 }

@@ -9,13 +9,14 @@ import {
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import type { ArchiveView } from '@/server/archives';
-import type { BuildView } from '@/server/builds';
+import type { BuildView, ToBuild } from '@/server/builds';
 import type { Link } from '@/server/chain';
 import type { ContentsMap } from '@/server/contents-map';
 import type { FolderView } from '@/server/entries';
 import type { FolderFindings } from '@/server/folder-findings';
 import type { GameView } from '@/server/games';
-import type { InstallationView } from '@/server/installations';
+import type { InstallPlan } from '@/server/install';
+import type { FileNow, InstallationView } from '@/server/installations';
 import type { JobView } from '@/server/jobs';
 import type { ProgramView } from '@/server/key-finder';
 import type { KeyView, NameListView } from '@/server/keyring';
@@ -87,9 +88,24 @@ export const useBuilds = (id: number, mod: number | undefined): UseQueryResult<B
     enabled: mod !== undefined,
     queryFn: () => api.get(`games/${id}/mods/${mod}/builds`),
   });
+/** What a build of a mod and those along with it would be made of. */
+export const useToBuild = (id: number, mod: number | undefined): UseQueryResult<ToBuild> =>
+  useQuery({
+    queryKey: ['to-build', id, mod],
+    enabled: mod !== undefined,
+    queryFn: () => api.get(`games/${id}/mods/${mod}/to-build`),
+  });
+export const useInstallPlan = (id: number, build: number): UseQueryResult<InstallPlan> =>
+  useQuery({
+    queryKey: ['install-plan', id, build],
+    retry: false,
+    queryFn: () => api.get(`games/${id}/builds/${build}/plan`),
+  });
+export const useKnownOriginals = (id: number): UseQueryResult<{ terms: string; listing: string }> =>
+  useQuery({ queryKey: ['originals', id], queryFn: () => api.get(`games/${id}/originals`) });
 export interface Installations {
   installations: InstallationView[];
-  files: { path: string; state: string; kept: boolean }[];
+  files: FileNow[];
 }
 export const useInstallations = (id: number): UseQueryResult<Installations> =>
   useQuery({ queryKey: ['installations', id], queryFn: () => api.get(`games/${id}/installations`) });

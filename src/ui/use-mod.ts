@@ -13,7 +13,12 @@ export function useMod(gameId: number): {
 } {
   const { data: mods } = useMods(gameId);
   const chosen = useKeptText(keyOf(gameId));
-  const mod = mods?.find(({ id }) => id === Number(chosen)) ?? mods?.at(-1);
+  const mod =
+    mods?.find(({ id }) => id === Number(chosen)) ??
+    mods?.reduce<ModView | undefined>(
+      (newest, one) => (newest && newest.id > one.id ? newest : one),
+      undefined,
+    );
   return {
     mod,
     loaded: mods !== undefined,

@@ -6,3 +6,5 @@ export { openPlanned, proveArchive, proveBuild, type Claim, type Proof, type Pro
 export { matchFile } from './match-file';
 export { areHalves, relatedPaths, roleOf, type Role } from './related';
 export { planSwap, type SwapPair, type SwapPlan } from './swap';
+export { conflictKey, mixChanges, type Conflict, type MixedChange } from './mix';
+export { listedHash, readListing, type Listing } from './listing';

@@ -1,2 +1,2 @@
 export { operate, recover, type InstallerPlaces, type Recovered, type Target } from './operate';
-export { originalFile } from './originals';
+export { copyFlushed, keepOriginal, originalFile } from './originals';

@@ -20,6 +20,8 @@ export interface Journal {
   readonly folder: string;
   readonly state: 'staging' | 'committing';
   readonly files: readonly JournalFile[];
+  /** What the one who asked for it wants to know again after a kill. */
+  readonly about?: unknown;
 }
 
 const file = (journals: string, id: string): string => path.join(journals, `${id}.json`);

@@ -34,10 +34,11 @@ export function operate(
   targets: readonly Target[],
   places: InstallerPlaces,
   onStep: (what: string) => void = () => undefined,
+  about?: unknown,
 ): void {
   const id = randomUUID();
   const files = targets.map(({ path: name, before, after }) => ({ path: name, before, after }));
-  const journal: Journal = { id, title, folder, state: 'staging', files };
+  const journal: Journal = { id, title, folder, state: 'staging', files, about };
   for (const target of targets) {
     onStep(`keeping ${target.path}`);
     keepBefore(folder, target, places);
@@ -112,12 +113,13 @@ export interface Recovered {
   readonly outcome: 'old' | 'new' | 'stuck';
   readonly detail: string;
   readonly files: readonly JournalFile[];
+  readonly about: unknown;
 }
 
 /** Brings every operation that was cut short to one end or the other. Called at each start. */
 export function recover(places: InstallerPlaces): Recovered[] {
   return readJournals(places.journals).map((journal) => {
-    const { title, folder, files } = journal;
+    const { title, folder, files, about } = journal;
     try {
       if (journal.state === 'staging') {
         undo(journal);
@@ -126,6 +128,7 @@ export function recover(places: InstallerPlaces): Recovered[] {
           title,
           folder,
           files,
+          about,
           outcome: 'old',
           detail: 'It was cut short before anything was overwritten; the folder is as it was.',
         };
@@ -137,6 +140,7 @@ export function recover(places: InstallerPlaces): Recovered[] {
           title,
           folder,
           files,
+          about,
           outcome: 'stuck',
           detail: `${wrong.path} is neither the old nor the new file.`,
         };
@@ -145,6 +149,7 @@ export function recover(places: InstallerPlaces): Recovered[] {
         title,
         folder,
         files,
+        about,
         outcome: 'new',
         detail: 'It was cut short while files were placed; the rest was placed now.',
       };
@@ -153,6 +158,7 @@ export function recover(places: InstallerPlaces): Recovered[] {
         title,
         folder,
         files,
+        about,
         outcome: 'stuck',
         detail: error instanceof Error ? error.message : String(error),
       };

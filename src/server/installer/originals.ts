@@ -25,12 +25,14 @@ export function keepOriginal(originals: string, source: string, sha256: string):
   flushFolder(originals);
 }
 
-/** Copies a file and flushes the copy to the disk; leaves nothing when it fails. */
+/** Copies a file with its time and flushes the copy to the disk; leaves nothing when it fails. */
 export function copyFlushed(source: string, target: string): void {
   try {
     fs.copyFileSync(source, target);
+    const { atimeMs, mtimeMs } = fs.statSync(source);
     const fd = fs.openSync(target, 'r+');
     try {
+      fs.futimesSync(fd, atimeMs / 1000, mtimeMs / 1000);
       fs.fsyncSync(fd);
     } finally {
       fs.closeSync(fd);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { WAYS } from '@/core/mod';
 import { PICTURE_WAYS } from '@/core/recipe';
 
 const game = z.object({ gameId: z.int().positive() });
@@ -35,9 +36,12 @@ export const JOB_INPUTS = {
     folder: z.string().max(2000).default(''),
     search: z.string().max(2000).default(''),
   }),
-  build: game.extend({ modId: z.int().positive() }),
+  build: game.extend({ modId: z.int().positive(), way: z.enum(WAYS).default('shifted') }),
+  'weigh-ways': game.extend({ modId: z.int().positive() }),
+  'write-build': game.extend({ buildId: z.int().positive(), folder: z.string().min(1).max(4096) }),
   install: game.extend({ buildId: z.int().positive() }),
-  restore: game,
+  'take-out': game.extend({ modId: z.int().positive() }),
+  restore: game.extend({ changed: z.enum(['ask', 'replace', 'leave']).default('ask') }),
   trial: game,
 } as const;
 

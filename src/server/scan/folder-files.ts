@@ -3,6 +3,7 @@ import path from 'node:path';
 import { openFileSource } from '@/platform/node/file-source';
 import type { JobContext } from '../job-context';
 import { archiveScriptFor, scriptById } from '../scripts';
+import { isKeptAside } from './kept-aside';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */
 const MOST_FILES = 300_000;
@@ -67,7 +68,8 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
     try {
       const { mtimeMs } = fs.fstatSync(source.fd);
       const own = chosen !== undefined && scriptById(chosen) ? chosen : undefined;
-      const script = source.length > 0 ? (own ?? archiveScriptFor(source)?.id) : undefined;
+      const isLookedAt = source.length > 0 && !isKeptAside(relative);
+      const script = own ?? (isLookedAt ? archiveScriptFor(source)?.id : undefined);
       return {
         path: relative,
         size: source.length,

@@ -3,19 +3,23 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
-import type { ArchiveReport } from '@/server/build-files';
-import type { BuildView } from '@/server/builds';
+import { useState } from 'react';
+import type { Way } from '@/core/mod';
 import { api } from '../api';
-import { bytes, plural, when } from '../format';
+import { bytes, plural } from '../format';
 import { FIT_TONES } from '../changes/fit-tones';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Loading } from '../kit/Blank';
-import { Facts } from '../kit/Facts';
 import { Screen, sheet } from '../kit/Screen';
 import { StateMark } from '../kit/StateMark';
-import { useAction, useBuilds, useChanges, useLast, useRunning } from '../queries';
+import { useAction, useBuilds, useChanges, useLast, useMods, useRunning, useToBuild } from '../queries';
 import { useMod } from '../use-mod';
-import { BuildBar } from './BuildBar';
+import { BuildReport } from './BuildReport';
+import { Conflicts } from './Conflicts';
+import { GiveOut } from './GiveOut';
+import { InstallPlan } from './InstallPlan';
+import { Together } from './Together';
+import { WayChoice } from './WayChoice';
 
 /** What will be written and why, and the proof of what was. */
 export function BuildScreen({ gameId }: { gameId: number }) {
@@ -25,12 +29,16 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const running = useRunning(gameId, 'build');
   const last = useLast(gameId, 'build');
   const installing = useRunning(gameId, 'install');
-  const build = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id }));
+  const lastInstall = useLast(gameId, 'install');
+  const { data: mods = [] } = useMods(gameId);
+  const { data: toBuild } = useToBuild(gameId, mod?.id);
+  const [way, setWay] = useState<Way>('shifted');
+  const build = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id, way }));
   const install = useAction((buildId: number) =>
     api.post(`games/${gameId}/jobs`, { kind: 'install', buildId }),
   );
   if (!loaded) return <Loading what="Looking at the mod" />;
-  if (!mod || changes?.length === 0)
+  if (!mod || (changes?.length === 0 && toBuild?.changes === 0))
     return (
       <Blank
         title="Nothing to build"
@@ -44,12 +52,12 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       </Blank>
     );
   const unfit = changes?.filter(({ fit }) => fit === 'does not fit') ?? [];
-  const archives = [...new Set((changes ?? []).map(({ archive }) => archive))];
+  const archives = toBuild?.archives ?? [...new Set((changes ?? []).map(({ archive }) => archive))];
   const [latest] = builds ?? [];
   return (
     <Screen
       title={mod.title}
-      fact={`${plural(changes?.length ?? 0, 'change')} in ${plural(archives.length, 'archive')}`}
+      fact={`${plural(toBuild?.changes ?? changes?.length ?? 0, 'change')} in ${plural(archives.length, 'archive')}${toBuild && toBuild.mods.length > 1 ? ` of ${toBuild.mods.length} mods` : ''}`}
       actions={
         <>
           <Button
@@ -72,14 +80,30 @@ export function BuildScreen({ gameId }: { gameId: number }) {
           )}
         </>
       }
-      side={<WhatHappens archives={archives} unfit={unfit.length} />}
+      side={
+        <>
+          <WayChoice gameId={gameId} modId={mod.id} way={way} onChange={setWay} />
+          {mods.length > 1 && <Together gameId={gameId} mods={mods} own={mod.id} />}
+          <WhatHappens archives={archives} unfit={unfit.length} />
+        </>
+      }
     >
       {running && <JobLine job={running} />}
       {installing && <JobLine job={installing} />}
       {!running && last?.state === 'failed' && <JobLine job={last} />}
+      {!installing && lastInstall?.state === 'failed' && <JobLine job={lastInstall} />}
       <ChangeRows changes={changes ?? []} />
+      {toBuild && toBuild.conflicts.length > 0 && (
+        <Conflicts gameId={gameId} conflicts={toBuild.conflicts} mods={mods} />
+      )}
       {latest ? (
-        <Report build={latest} />
+        <BuildReport build={latest}>
+          {latest.holds && !latest.stale && (
+            <InstallPlan gameId={gameId} buildId={latest.id}>
+              <GiveOut gameId={gameId} buildId={latest.id} />
+            </InstallPlan>
+          )}
+        </BuildReport>
       ) : (
         <Typography sx={{ color: 'ink2', mt: 2 }}>
           Not built yet. A build is written beside the game, not into it, and proved before it can be
@@ -149,7 +173,7 @@ function ChangeRows({
 function WhatHappens({ archives, unfit }: { archives: readonly string[]; unfit: number }) {
   return (
     <>
-      <Typography variant="h2" sx={{ mb: 1 }}>
+      <Typography variant="h2" sx={{ mb: 1, mt: 3 }}>
         What a build does
       </Typography>
       <Typography sx={{ mb: 1 }}>
@@ -174,59 +198,5 @@ function WhatHappens({ archives, unfit }: { archives: readonly string[]; unfit: 
         Only a build whose proof holds can be installed. Installing keeps every original first.
       </Typography>
     </>
-  );
-}
-
-function Report({ build }: { build: BuildView }) {
-  return (
-    <Box component="section" aria-label="Build report">
-      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', mt: 3, mb: 1 }}>
-        <Typography variant="h2">Built {when(build.createdAt)}</Typography>
-        {build.holds ? (
-          <StateMark tone="good">the proof holds</StateMark>
-        ) : (
-          <StateMark tone="bad">the proof fails</StateMark>
-        )}
-        {build.stale && <StateMark tone="look">older than the changes</StateMark>}
-      </Box>
-      {build.report.archives.map((archive) => (
-        <ArchiveProof key={archive.archive} report={archive} />
-      ))}
-    </Box>
-  );
-}
-
-function ArchiveProof({ report }: { report: ArchiveReport }) {
-  return (
-    <Box sx={{ mb: 3 }}>
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5, mb: 0.75 }}>
-        <Box className="mono" sx={{ fontWeight: 700 }}>
-          {report.archive}
-        </Box>
-        <Box sx={{ color: 'ink2', fontSize: 13 }}>
-          {bytes(report.sizeBefore)} → {bytes(report.sizeAfter)}
-        </Box>
-      </Box>
-      <BuildBar report={report} />
-      {report.proof.claims.map(({ claim, holds, detail }) => (
-        <Box
-          key={claim}
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: '84px 300px 1fr',
-            gap: 1.5,
-            py: 0.9,
-            borderBottom: 1,
-            borderColor: 'line',
-            alignItems: 'center',
-          }}
-        >
-          <StateMark tone={holds ? 'good' : 'bad'}>{holds ? 'holds' : 'fails'}</StateMark>
-          <Box sx={{ fontWeight: 600 }}>{claim}</Box>
-          <Box sx={{ color: 'ink2', fontSize: 13, overflowWrap: 'anywhere' }}>{detail}</Box>
-        </Box>
-      ))}
-      <Facts rows={[['SHA-256', <code key="hash">{report.sha256}</code>]]} />
-    </Box>
   );
 }

@@ -7,32 +7,36 @@ import { api } from '../api';
 import { plural, when } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
-import { Screen, sheet } from '../kit/Screen';
+import { Screen } from '../kit/Screen';
 import { StateMark, type Tone } from '../kit/StateMark';
+import type { ChangedWay } from '@/server/restore';
 import { useAction, useInstallations, useLast, useRunning } from '../queries';
+import { ChangedFiles } from './ChangedFiles';
+import { InstalledFiles } from './InstalledFiles';
+import { InstalledMods } from './InstalledMods';
+import { KnownOriginals } from './KnownOriginals';
 
-const FILE_TONES: Record<string, Tone> = {
-  'as installed': 'good',
-  original: 'mute',
-  changed: 'bad',
-  missing: 'bad',
-};
 const STATE_TONES: Record<string, Tone> = { installed: 'good', restored: 'mute', replaced: 'mute' };
 
 /** What is in the game folder besides its originals, and the way back. */
 export function InstalledScreen({ gameId }: { gameId: number }) {
   const { data, error } = useInstallations(gameId);
   const restoring = useRunning(gameId, 'restore');
+  const takingOut = useRunning(gameId, 'take-out');
   const installing = useRunning(gameId, 'install');
-  const running = restoring ?? installing;
+  const running = restoring ?? installing ?? takingOut;
   const last = useLast(gameId, 'restore');
   const lastInstall = useLast(gameId, 'install');
+  const lastTakeOut = useLast(gameId, 'take-out');
   const lastRecover = useLast(gameId, 'recover');
-  const restore = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'restore' }));
+  const restore = useAction((changed: ChangedWay) =>
+    api.post(`games/${gameId}/jobs`, { kind: 'restore', changed }),
+  );
   if (error && !data) return <Failed error={error} />;
   if (!data) return <Loading what="Looking at the folder" />;
   const active = data.installations.find(({ state }) => state === 'installed');
-  const told = lastRecover ?? [last, lastInstall].find((job) => job?.state === 'failed');
+  const others = data.files.filter(({ state }) => state === 'changed' || state === 'missing');
+  const told = lastRecover ?? [last, lastInstall, lastTakeOut].find((job) => job?.state === 'failed');
   return (
     <Screen
       title={active ? active.title : 'The folder holds its originals'}
@@ -47,11 +51,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
             <Button component={NextLink} href={`/games/${gameId}/trial`} variant="outlined">
               To the trial
             </Button>
-            <Button
-              variant="contained"
-              loading={running !== undefined}
-              onClick={() => restore.mutate(undefined)}
-            >
+            <Button variant="contained" loading={running !== undefined} onClick={() => restore.mutate('ask')}>
               Restore the originals
             </Button>
           </>
@@ -67,6 +67,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
             beside the old ones, flushed, checked and then moved into place in one step. If the power goes out
             meanwhile, the next start finishes or undoes it and says which.
           </Typography>
+          <KnownOriginals gameId={gameId} />
         </>
       }
     >
@@ -84,51 +85,11 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
           Build a mod, read its proof, then install it. The originals are kept first.
         </Blank>
       )}
-      {active && (
-        <Box sx={sheet}>
-          {active.files.map((file) => {
-            const now = data.files.find(({ path }) => path === file.path);
-            return (
-              <Box
-                key={file.path}
-                sx={{
-                  display: 'grid',
-                  gridTemplateColumns: 'minmax(0, 1fr) 130px 170px',
-                  gap: 1.5,
-                  px: 1.5,
-                  py: 1,
-                  borderBottom: 1,
-                  borderColor: 'line',
-                  alignItems: 'center',
-                }}
-              >
-                <Box sx={{ minWidth: 0 }}>
-                  <Box className="mono" sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>
-                    {file.path}
-                  </Box>
-                  <Box
-                    className="mono"
-                    sx={{
-                      color: 'ink2',
-                      fontSize: 11.5,
-                      overflow: 'hidden',
-                      textOverflow: 'ellipsis',
-                    }}
-                  >
-                    original {file.before?.slice(0, 16) ?? 'none'}, now {file.after?.slice(0, 16) ?? 'none'}
-                  </Box>
-                </Box>
-                {now && <StateMark tone={FILE_TONES[now.state] ?? 'mute'}>{now.state}</StateMark>}
-                {now && (
-                  <StateMark tone={now.kept ? 'good' : 'bad'}>
-                    {now.kept ? 'original kept' : 'original lost'}
-                  </StateMark>
-                )}
-              </Box>
-            );
-          })}
-        </Box>
+      {active && others.length > 0 && !running && (
+        <ChangedFiles files={others} busy={restore.isPending} onChoose={(way) => restore.mutate(way)} />
       )}
+      {active && active.mods.length > 1 && <InstalledMods gameId={gameId} mods={active.mods} />}
+      {active && <InstalledFiles files={active.files} now={data.files} />}
       {data.installations.length > 0 && (
         <>
           <Typography variant="h2" sx={{ mt: 3, mb: 1 }}>

@@ -13,7 +13,10 @@ const Asked = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('learn-names') }),
   JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
   JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
-  z.object({ kind: z.literal('restore') }),
+  JOB_INPUTS['weigh-ways'].omit({ gameId: true }).extend({ kind: z.literal('weigh-ways') }),
+  JOB_INPUTS['write-build'].omit({ gameId: true }).extend({ kind: z.literal('write-build') }),
+  JOB_INPUTS['take-out'].omit({ gameId: true }).extend({ kind: z.literal('take-out') }),
+  JOB_INPUTS.restore.omit({ gameId: true }).extend({ kind: z.literal('restore') }),
   z.object({ kind: z.literal('trial') }),
 ]);
 
@@ -52,11 +55,20 @@ export const POST = route(GameParams, async ({ params, body }) => {
       });
     }
     case 'build':
-      return enqueue('build', 'Build the mod', { gameId, modId: asked.modId });
+      return enqueue('build', 'Build the mod', { gameId, modId: asked.modId, way: asked.way });
+    case 'weigh-ways':
+      return enqueue('weigh-ways', 'Compare the ways to build', { gameId, modId: asked.modId });
+    case 'write-build': {
+      const { buildId, folder } = asked;
+      await checkOutputFolder(folder);
+      return enqueue('write-build', `Write the build to ${folder}`, { gameId, buildId, folder });
+    }
+    case 'take-out':
+      return enqueue('take-out', `Take a mod out of ${game.title}`, { gameId, modId: asked.modId });
     case 'install':
       return enqueue('install', `Install into ${game.title}`, { gameId, buildId: asked.buildId });
     case 'restore':
-      return enqueue('restore', `Restore ${game.title}`, { gameId });
+      return enqueue('restore', `Restore ${game.title}`, { gameId, changed: asked.changed });
     case 'trial':
       return enqueue('trial', `Try ${game.title}`, { gameId });
   }

@@ -6,6 +6,7 @@ import { ModParams, route } from '@/app/api/route-kit';
 const Change = z.object({
   title: z.string().trim().min(1).max(120).optional(),
   policy: z.enum(POLICIES).optional(),
+  together: z.boolean().optional(),
 });
 
 export const PATCH = route(ModParams, async ({ params, body }) =>

@@ -1,0 +1,83 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import Typography from '@mui/material/Typography';
+import type { Way } from '@/core/mod';
+import type { WeighedWay } from '@/server/weigh-ways';
+import { api } from '../api';
+import { bytes } from '../format';
+import { JobLine } from '../frame/JobLine';
+import { useAction, useLast, useRunning } from '../queries';
+import { WAY_WORDS } from './way-words';
+
+interface Weighed {
+  readonly before: number;
+  readonly ways: readonly WeighedWay[];
+}
+
+/** Where changed entries go in the new archive; sizes on request, since they have to be worked out. */
+export function WayChoice({
+  gameId,
+  modId,
+  way,
+  onChange,
+}: {
+  gameId: number;
+  modId: number;
+  way: Way;
+  onChange: (way: Way) => void;
+}) {
+  const running = useRunning(gameId, 'weigh-ways');
+  const last = useLast(gameId, 'weigh-ways');
+  const weigh = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'weigh-ways', modId }));
+  const weighed = last?.state === 'done' ? (last.result as Weighed) : undefined;
+  return (
+    <Box component="section" aria-label="Way to build" sx={{ mb: 3 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
+        <Typography variant="h2" sx={{ flex: 1 }}>
+          Way to build
+        </Typography>
+        <Button size="small" loading={running !== undefined} onClick={() => weigh.mutate(undefined)}>
+          Compare sizes
+        </Button>
+      </Box>
+      {last?.state === 'failed' && !running && <JobLine job={last} />}
+      <RadioGroup
+        aria-label="Way to build"
+        value={way}
+        onChange={(event) => onChange(event.target.value as Way)}
+      >
+        {(Object.keys(WAY_WORDS) as Way[]).map((each) => {
+          const found = weighed?.ways.find((one) => one.way === each);
+          return (
+            <FormControlLabel
+              key={each}
+              value={each}
+              disabled={found !== undefined && found.problem !== null}
+              control={<Radio size="small" sx={{ py: 0.5, alignSelf: 'flex-start' }} />}
+              sx={{ alignItems: 'flex-start', mb: 0.75 }}
+              label={
+                <Box sx={{ pt: 0.5 }}>
+                  <Box sx={{ fontWeight: 600, lineHeight: 1.3 }}>
+                    {WAY_WORDS[each].title}
+                    {typeof found?.bytes === 'number' && weighed && (
+                      <Box component="span" sx={{ fontWeight: 400, color: 'ink2' }}>
+                        {`, ${bytes(weighed.before)} → ${bytes(found.bytes)}, ${bytes(found.inPlace ?? 0)} in place`}
+                      </Box>
+                    )}
+                  </Box>
+                  <Box sx={{ fontSize: 12.5, color: found?.problem ? 'bad' : 'ink2', lineHeight: 1.35 }}>
+                    {found?.problem ?? WAY_WORDS[each].why}
+                  </Box>
+                </Box>
+              }
+            />
+          );
+        })}
+      </RadioGroup>
+    </Box>
+  );
+}
