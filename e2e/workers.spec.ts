@@ -1,36 +1,9 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
 import { expect, filesBelow, test, type Game, type Server } from './fixtures';
-
-interface Worker {
-  readonly id: string;
-  readonly title: string;
-  readonly batches: number;
-  readonly blind: readonly string[];
-}
-const list = async (server: Server): Promise<Worker[]> =>
-  (await (await server.api.get('/api/workers')).json()) as Worker[];
-const pidOf = ({ title }: Worker): number => Number(/process (\d+)$/.exec(title)![1]);
-
-/** Another worker of the application that is tested; `within` runs it inside another command. */
-async function addWorker(server: Server, within: readonly string[] = []): Promise<ChildProcess> {
-  const known = new Set((await list(server)).map(({ id }) => id));
-  const command = [...within, process.execPath, path.join(process.env.ZERO_LATCH_THREADS!, 'worker.mjs')];
-  const child = spawn(command[0]!, command.slice(1), { stdio: 'ignore', detached: true });
-  await expect
-    .poll(async () => (await list(server)).filter(({ id }) => !known.has(id)).length, { timeout: 20_000 })
-    .toBe(1);
-  return child;
-}
-
-/** Ends it as a power cut would, with all that it has started. */
-async function kill(child: ChildProcess): Promise<void> {
-  const ended = new Promise((resolve) => child.once('exit', resolve));
-  process.kill(-child.pid!, 'SIGKILL');
-  await ended;
-}
+import { addWorker, kill, listWorkers, pidOf } from './worker-steps';
 
 const COUNT = 4000;
 const body = (number: number): Buffer =>
@@ -88,7 +61,7 @@ test('workers share a run; those that are killed lose nothing, be it one that he
 }) => {
   test.setTimeout(240_000);
   const { game, target, run } = await many(server, scratch);
-  const [own] = await list(server);
+  const [own] = await listWorkers(server);
 
   // Two share a run: both have batches of it at some time, and the page says who they are.
   let helper = await addWorker(server);
@@ -99,7 +72,7 @@ test('workers share a run; those that are killed lose nothing, be it one that he
   await expect
     .poll(
       async () => {
-        for (const { id, batches } of await list(server)) if (batches > 0) busy.add(id);
+        for (const { id, batches } of await listWorkers(server)) if (batches > 0) busy.add(id);
         return busy.size === 2 || (await jobOf(server, first)).state === 'done';
       },
       { intervals: [20], timeout: 60_000 },
@@ -162,7 +135,7 @@ test('a worker that does not see a folder says so and takes nothing of it', asyn
   const blind = await addWorker(server, ['unshare', '-m', 'sh', '-c', hide]);
   const id = await run();
   await expect
-    .poll(async () => (await list(server)).flatMap((one) => one.blind).join(), {
+    .poll(async () => (await listWorkers(server)).flatMap((one) => one.blind).join(), {
       timeout: 20_000,
       intervals: [50],
     })

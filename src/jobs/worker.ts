@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
+import { dropCutBuilds } from '@/server/builds';
 import { recoverInstallations } from '@/server/restore';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
@@ -45,9 +46,11 @@ async function reap(): Promise<void> {
   if (failed.length > 0) await recover();
 }
 
-/** Installations that were cut short, once nobody is at them any more. */
+/** Builds and installations that were cut short, once nobody is at them any more. */
 async function recover(): Promise<void> {
-  if (await JobRow.findOne({ where: { state: 'running', kind: ['install', 'restore', 'take-out'] } })) return;
+  const atWork = ['build', 'install', 'restore', 'take-out'];
+  if (await JobRow.findOne({ where: { state: 'running', kind: atWork } })) return;
+  await dropCutBuilds();
   for (const { title, folder, outcome, detail } of await recoverInstallations()) {
     log.warn({ title, folder, outcome, detail }, 'recovered');
     const game = await GameRow.findOne({ where: { folder } });

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
+import { Op } from 'sequelize';
 import type { Conflict, Way } from '@/core/mod';
 import { BuildRow, models, type ChangeRow } from '@/db';
 import { buildArchive, prepareWork } from './build-archive';
@@ -45,6 +46,23 @@ const digestOf = (changes: readonly ChangeRow[]): string =>
 const archivesOf = (changes: readonly ChangeRow[]): string[] =>
   [...new Set(changes.map((change) => change.archivePath))].sort();
 
+/** One that was cut short tells of no archive. */
+const isWhole = (row: BuildRow): boolean => (row.report as BuildReport).archives.length > 0;
+
+/** One that began just now may be under way. */
+const YOUNG_MS = 60_000;
+
+/** Throws away builds that were cut short; only while none is being made. */
+export async function dropCutBuilds(): Promise<void> {
+  models();
+  const createdAt = { [Op.lt]: new Date(Date.now() - YOUNG_MS) };
+  for (const row of await BuildRow.findAll({ where: { holds: false, createdAt } })) {
+    if (isWhole(row)) continue;
+    fs.rmSync(storageFolder('builds', String(row.id)), { recursive: true, force: true });
+    await row.destroy();
+  }
+}
+
 export async function toBuild(gameId: number, modId: number): Promise<ToBuild> {
   const { mods, taken, conflicts } = await putTogether(gameId, await alongWith(gameId, modId));
   return { mods, conflicts, changes: taken.length, archives: archivesOf(taken) };
@@ -54,7 +72,7 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
   await modRow(gameId, modId);
   const digest = digestOf((await putTogether(gameId, await alongWith(gameId, modId))).taken);
   const rows = await BuildRow.findAll({ where: { modId }, order: [['id', 'DESC']], limit: 10 });
-  return rows.map((row) => ({
+  return rows.filter(isWhole).map((row) => ({
     id: row.id,
     holds: row.holds,
     createdAt: row.createdAt.toISOString(),
