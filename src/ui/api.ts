@@ -19,15 +19,16 @@ async function answerOf<T>(response: Response): Promise<T> {
   throw new ApiError(response.status, message);
 }
 
-async function send<T>(path: string, init?: RequestInit): Promise<T> {
-  let response: Response;
+async function ask(path: string, init?: RequestInit): Promise<Response> {
   try {
-    response = await fetch(`/api/${path}`, init);
-  } catch {
+    return await fetch(`/api/${path}`, init);
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') throw error;
     throw new ApiError(0, 'The application does not answer. Is bin/start still running?');
   }
-  return answerOf<T>(response);
 }
+
+const send = async <T>(path: string, init?: RequestInit): Promise<T> => answerOf<T>(await ask(path, init));
 
 const json = (method: string, body: unknown): RequestInit => ({
   method,
@@ -40,6 +41,12 @@ export const api = {
   post: <T>(path: string, body?: unknown): Promise<T> => send<T>(path, json('POST', body)),
   patch: <T>(path: string, body: unknown): Promise<T> => send<T>(path, json('PATCH', body)),
   remove: <T>(path: string): Promise<T> => send<T>(path, { method: 'DELETE' }),
+  /** Bytes that come of a request, such as a picture; `body` is JSON already. */
+  blob: async (path: string, body: string, signal?: AbortSignal): Promise<Blob> => {
+    const headers = { 'content-type': 'application/json' };
+    const response = await ask(path, { method: 'POST', headers, body, ...(signal && { signal }) });
+    return response.ok ? response.blob() : answerOf<Blob>(response);
+  },
   /** Sends a file as it is, without a form around it. */
   put: <T>(path: string, body: Blob): Promise<T> => send<T>(path, { method: 'PUT', body }),
 };

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { Hold, pathNumber } from './hold';
+import { hangPuppet } from './puppet';
 import { readSheet, type Picture } from './sheet';
 import { Stall } from './stall';
 
@@ -98,6 +99,11 @@ function load(folder: string, note: Note): Scene {
   const sheet = (file: string): Picture => readSheet(take(file), file);
   const more: Record<string, Picture> = {};
   for (const part of MORE_PARTS) if (plan[part]) more[part] = sheet(plan[part]);
+  if (plan.puppet) {
+    const [stage = '', puppet = ''] = plan.puppet.split(' ');
+    const [pieces, list] = [`puppets/${stage}/pieces.sheet`, `puppets/${stage}/pieces.csv`];
+    more.puppet = hangPuppet(sheet(pieces), take(list).toString('utf8'), puppet, pieces);
+  }
   if (plan.ground) {
     const far = farHalf(take('links/sheets.links'), plan.ground);
     more['ground near'] = sheet(plan.ground);

@@ -10,6 +10,7 @@ import { openingSpool } from './film';
 import type { FrostParts } from './frost';
 import { GAME_KEY, programFile } from './program';
 import { ferrySongbook } from './songs';
+import { puppetLists, puppetSheets } from './puppets';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
 import { wardrobe } from './wardrobe';
@@ -118,6 +119,8 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   );
   const weather: HoldEntry[] = [];
   for (const recipe of weatherSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
+  for (const recipe of puppetSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
+  for (const [name, body] of puppetLists()) weather.push(text(name, body));
   hold('h03-weather.hold', weather, 3, GAME_KEY, true);
   hold('h04-wardrobe.hold', await wardrobe(PACKED_AT), 4, GAME_KEY, false);
   hold(

@@ -116,6 +116,7 @@ export function texts(): Map<string, string> {
           ...(place === 'jetty' && {
             ground: 'places/jetty/boards_near.sheet',
             outfit: 'wardrobe/odd/storm_colour.sheet',
+            puppet: 'market heron',
           }),
           lines: 'text/en/ferry.lines',
           line: place === 'jetty' ? 'jetty.greeting' : `landing.${place}`,

@@ -2,7 +2,7 @@ import {
   channelErrors,
   decodeImage,
   encodeHere,
-  encodeLevels,
+  encodeOver,
   placesOf,
   sameShape,
   usesAlpha,
@@ -63,10 +63,10 @@ export async function fitPicture(
         },
       ],
     };
-  const images = slot.layers * slot.faces * slot.depth;
-  if (images > 1)
+  const places = slot.layers * slot.faces * slot.depth;
+  if (places > 1)
     return refused({
-      what: `one picture given, the slot has ${images}`,
+      what: `one picture given, the slot has ${places}`,
       why: 'Layers, faces or slices that are missing would be empty; give a file that has them all, in the same codec',
     });
   const foreign = given.texture && codecFinding(slot.layout, given.texture.layout, mends);
@@ -99,9 +99,15 @@ export async function fitPicture(
       what: 'no transparency given, the original has some',
       why: 'What was see-through becomes solid',
     });
-  const levels = await encodeLevels(slot, pixels, tools.quality, tools.encode ?? encodeHere);
-  findings.push(errorFinding(slot, pixels, levels[0]!));
-  return { bytes: slot.rebuild(({ level }) => levels[level]!), findings };
+  const { images, kept, all } = await encodeOver(slot, pixels, tools.quality, tools.encode ?? encodeHere);
+  findings.push(errorFinding(slot, pixels, images[0]!));
+  if (kept > 0 && !slot.layout.isExact)
+    findings.push({
+      state: 'fits',
+      what: `${kept} of ${all} blocks left as they were`,
+      why: 'Only what differs from the original is coded anew, so the rest loses nothing',
+    });
+  return { bytes: slot.rebuild(({ level }) => images[level]!), findings };
 }
 
 const described = (slot: Texture): string => `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} levels`;

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { useState } from 'react';
 import type { ChangeView } from '@/server/mods';
 import { LightTable, type OnTable } from '../light-table/LightTable';
-import { checker } from '../contents/PictureView';
+import { checker } from '../kit/checker';
 import { SoundView } from '../contents/SoundView';
 
 /** The slot as it is and as it will be, for pictures and sounds. */

@@ -1,9 +1,12 @@
 'use client';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useState } from 'react';
+import { checker } from '../kit/checker';
 import { LightTable, type OnTable } from '../light-table/LightTable';
+import { PartsDialog } from '../parts/PartsDialog';
 
 const CHANNELS = [
   ['colour', 'All'],
@@ -12,12 +15,6 @@ const CHANNELS = [
   ['blue', 'Blue'],
   ['alpha', 'Alpha'],
 ] as const;
-
-/** Squares behind a picture, so that see-through parts are seen as such. */
-export const checker = {
-  backgroundImage: 'conic-gradient(#8a949444 25%, #0000 0 50%, #8a949444 0 75%, #0000 0)',
-  backgroundSize: '16px 16px',
-} as const;
 
 /** A picture with a choice of channel; a press or Space lays it on the light table. */
 export function PictureView({
@@ -35,6 +32,7 @@ export function PictureView({
 }) {
   const [channel, setChannel] = useState<string>('colour');
   const [large, setLarge] = useState(false);
+  const [hasParts, setHasParts] = useState(false);
   useEffect(() => {
     const toggle = (): void => setLarge(true);
     window.addEventListener('zero-latch-look', toggle);
@@ -87,6 +85,14 @@ export function PictureView({
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
+      {table.source && (
+        <Button size="small" sx={{ mt: 1, ml: 1 }} onClick={() => setHasParts(true)}>
+          Parts and edits
+        </Button>
+      )}
+      {hasParts && table.source && (
+        <PartsDialog source={table.source} path={table.title} onClose={() => setHasParts(false)} />
+      )}
       <LightTable on={large ? table : undefined} onClose={() => setLarge(false)} />
     </>
   );

@@ -2,7 +2,8 @@ import { FormatError } from '../../bytes';
 import type { Quality } from './kernel';
 import type { PixelLayout } from './pixel-layout';
 import { halved, type Pixels } from './pixels';
-import type { Place, Texture } from './texture';
+import { keepUnchanged } from './keep-blocks';
+import { decodeImage, FIRST, type Place, type Texture } from './texture';
 
 /** How levels are encoded; the server spreads large ones over its threads. */
 export type EncodeImage = (
@@ -38,7 +39,38 @@ export async function encodeLevels(
   return images;
 }
 
-/** A texture of one image with other texels: all levels made anew. */
+/** Levels that were coded over those of an original, and how much of them was left as it was. */
+export interface LevelsOver {
+  readonly images: readonly Uint8Array[];
+  readonly kept: number;
+  readonly all: number;
+}
+
+/**
+ * Encodes other texels for a texture of one image. Blocks that do not change, in any level, keep their stored bytes; a level changes
+ * where what it would be made from does.
+ */
+export async function encodeOver(
+  texture: Texture,
+  pixels: Pixels,
+  quality: Quality = 'normal',
+  encode: EncodeImage = encodeHere,
+): Promise<LevelsOver> {
+  const images = [...(await encodeLevels(texture, pixels, quality, encode))];
+  let [before, after] = [decodeImage(texture), pixels];
+  let [kept, all] = [0, 0];
+  for (const [level, stored] of images.entries()) {
+    const original = { pixels: before, stored: texture.image({ ...FIRST, level }) };
+    const over = keepUnchanged(texture.layout, original, { pixels: after, stored });
+    images[level] = over.stored;
+    kept += over.kept;
+    all += over.all;
+    if (level + 1 < images.length) [before, after] = [halved(before), halved(after)];
+  }
+  return { images, kept, all };
+}
+
+/** A texture of one image with other texels; what does not change is kept as it is stored. */
 export async function replacePixels(
   texture: Texture,
   pixels: Pixels,
@@ -47,6 +79,6 @@ export async function replacePixels(
 ): Promise<Uint8Array> {
   if (!texture.rebuild || texture.layers * texture.faces * texture.depth > 1)
     throw new FormatError('does-not-fit', { expected: 'a picture of one image', actual: texture.container });
-  const images = await encodeLevels(texture, pixels, quality, encode);
+  const { images } = await encodeOver(texture, pixels, quality, encode);
   return texture.rebuild(({ level }: Place) => images[level]!);
 }

@@ -1,6 +1,7 @@
 export { readBmp } from './bmp';
 export { CHANNEL_NAMES, channelOf, withChannel, type ChannelName } from './channels';
-export { encodeHere, encodeLevels, replacePixels, type EncodeImage } from './encode';
+export { encodeHere, encodeLevels, encodeOver, replacePixels, type EncodeImage } from './encode';
+export { keepUnchanged, type KeptBlocks, type StoredLevel } from './keep-blocks';
 export { readDds, writeDds } from './dds';
 export { fromHalf, toHalf } from './half';
 export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';

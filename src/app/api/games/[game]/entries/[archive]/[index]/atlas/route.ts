@@ -1,0 +1,33 @@
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { atlasOf, cutOut } from '@/server/atlas';
+import { RegionShape } from '@/server/changes/retouch';
+import { EntryParams, Id, route } from '@/app/api/route-kit';
+
+const Query = z.object({
+  mod: Id.optional(),
+  /** Path of a list of parts; empty to find them by the gaps. */
+  list: z.string().max(4096).optional(),
+  threshold: z.coerce.number().int().min(0).max(254).default(0),
+  gap: z.coerce.number().int().min(0).max(64).default(1),
+});
+const Cut = z.object({ mod: Id.optional(), regions: z.array(RegionShape).min(1).max(4096) });
+
+/** The parts of a sheet. */
+export const GET = route(EntryParams, ({ params, query }) => {
+  const { mod, list, ...options } = query(Query);
+  return atlasOf(params.game, mod, { archiveId: params.archive, index: params.index }, list, options);
+});
+
+/** Some parts as pictures of their own, in a ZIP. */
+export const POST = route(EntryParams, async ({ params, body }) => {
+  const { mod, regions } = await body(Cut);
+  const slot = { archiveId: params.archive, index: params.index };
+  const { stream, stem } = await cutOut(params.game, mod, slot, regions);
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
+    headers: {
+      'content-type': 'application/zip',
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${stem} parts.zip`)}`,
+    },
+  });
+});

@@ -1,0 +1,33 @@
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { Retouch, retouch, retouched } from '@/server/changes/retouch';
+import { toPng } from '@/platform/node/pictures';
+import { receiveBlob } from '@/server/storage';
+import { UserError } from '@/server/user-error';
+import { Id, Index, ModParams, route } from '@/app/api/route-kit';
+
+const Body = Retouch.extend({
+  archive: Id,
+  index: Index,
+  /** Only shows what would come of it. */
+  preview: z.boolean().default(false),
+});
+
+/** Keeps a picture that is to be put into another one; the body is the file itself, streamed. */
+export const PUT = route(ModParams, async ({ query, request }) => {
+  const { name } = query(z.object({ name: z.string().min(1).max(255) }));
+  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
+  const { sha256 } = await receiveBlob(Readable.fromWeb(request.body as never));
+  return { blob: sha256 };
+});
+
+/** Puts pieces back into a sheet, makes small edits and stamps; or shows what would come of it. */
+export const POST = route(ModParams, async ({ params, body }) => {
+  const { archive, index, preview, ...wanted } = await body(Body);
+  const slot = { archiveId: archive, index };
+  if (!preview) return retouch(params.game, params.mod, slot, wanted);
+  const { pixels } = await retouched(params.game, params.mod, slot, wanted);
+  return new Response(new Uint8Array(await toPng(pixels)), {
+    headers: { 'content-type': 'image/png', 'cache-control': 'no-store' },
+  });
+});

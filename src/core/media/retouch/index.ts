@@ -1,0 +1,2 @@
+export { Edit, edited } from './edits';
+export { stamped } from './stamp';

@@ -1,0 +1,48 @@
+import { textureOf, pixelsBy } from '@/platform/node/pictures';
+import type { Pixels } from '@/core/media/texture';
+import { ChangeRow } from '@/db';
+import { archivePathOf, modRow } from '../mods';
+import { openedEntry } from '../opened';
+import { entryPixels } from '../preview';
+import { pictureScriptFor } from '../scripts';
+import { readBlob } from '../storage';
+
+export interface Slot {
+  readonly archiveId: number;
+  readonly index: number;
+}
+
+export interface BasePicture {
+  readonly pixels: Pixels;
+  /** Of the entry, without folders and ending. */
+  readonly stem: string;
+}
+
+/**
+ * The picture of an entry as a mod has it by now, at the size of the slot: what was given for it, so that nothing is lost twice, or
+ * what came of that where it had another size, or else the original.
+ */
+export async function basePicture(
+  gameId: number,
+  modId: number | undefined,
+  slot: Slot,
+): Promise<BasePicture> {
+  const { entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const original = await entryPixels(gameId, slot.archiveId, slot.index);
+  if (modId === undefined) return { pixels: original, stem };
+  await modRow(gameId, modId);
+  const archivePath = await archivePathOf(gameId, slot.archiveId);
+  const change = await ChangeRow.findOne({ where: { modId, archivePath, entryIndex: slot.index } });
+  if (!change) return { pixels: original, stem };
+  const isFitting = (pixels: Pixels): boolean =>
+    pixels.width === original.width && pixels.height === original.height;
+  const given = await pixelsBy(readBlob(change.givenBlob), change.givenName, pictureScriptFor);
+  if (isFitting(given)) return { pixels: given, stem };
+  if (change.preparedBlob === null) return { pixels: original, stem };
+  const bytes = readBlob(change.preparedBlob);
+  const prepared = textureOf(bytes, entry.path, pictureScriptFor)
+    ? await pixelsBy(bytes, entry.path, pictureScriptFor)
+    : given;
+  return { pixels: isFitting(prepared) ? prepared : original, stem };
+}
