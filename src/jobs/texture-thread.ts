@@ -1,8 +1,8 @@
 import { parentPort } from 'node:worker_threads';
-import { encodeStrip, type ToTextureThread } from '@/server/texture-threads';
+import { answerFor, type ToTextureThread } from '@/server/texture-threads';
 
-/** Encodes strips of pictures beside the server. */
+/** Encodes strips of pictures, and looks for pictures in other bytes, beside the server. */
 parentPort?.on('message', (message: ToTextureThread) => {
-  const answer = encodeStrip(message);
+  const answer = answerFor(message);
   parentPort!.postMessage(answer, 'blocks' in answer ? [answer.blocks.buffer as ArrayBuffer] : []);
 });

@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
+import { findBlockPictures, findSigned, type Guess, type SignedFile } from '@/core/media/carve';
 import {
   encodeHere,
   layouts,
@@ -10,7 +11,7 @@ import {
 } from '@/core/media/texture';
 
 /** A strip of a picture that a thread encodes. */
-export interface ToTextureThread {
+export interface StripToEncode {
   readonly id: number;
   readonly layout: string;
   readonly quality: Quality;
@@ -19,12 +20,26 @@ export interface ToTextureThread {
   readonly texels: Uint8Array;
 }
 
+/** Bytes in which a thread looks for pictures. */
+export interface BytesToCarve {
+  readonly id: number;
+  readonly carve: Uint8Array;
+}
+
+export type ToTextureThread = StripToEncode | BytesToCarve;
+
+/** Pictures that lie in other bytes. */
+export interface Carved {
+  readonly files: readonly SignedFile[];
+  readonly blocks: readonly Guess[];
+}
+
 export type FromTextureThread = { readonly id: number } & (
-  { readonly blocks: Uint8Array } | { readonly failure: string }
+  { readonly blocks: Uint8Array } | { readonly carved: Carved } | { readonly failure: string }
 );
 
 interface Waiting {
-  readonly resolve: (blocks: Uint8Array) => void;
+  readonly resolve: (answer: FromTextureThread) => void;
   readonly reject: (error: Error) => void;
 }
 
@@ -56,8 +71,8 @@ export const encodeBeside: EncodeImage = async (layout, pixels, quality) => {
   for (let y = 0; y < pixels.height; y += rows) {
     const height = Math.min(rows, pixels.height - y);
     strips.push(
-      strip(layout, pixels, y, height, quality).then((blocks) => {
-        out.set(blocks, layout.levelLength(pixels.width, y));
+      strip(layout, pixels, y, height, quality).then((answer) => {
+        if ('blocks' in answer) out.set(answer.blocks, layout.levelLength(pixels.width, y));
       }),
     );
   }
@@ -71,15 +86,37 @@ function strip(
   y: number,
   height: number,
   quality: Quality,
-): Promise<Uint8Array> {
+): Promise<FromTextureThread> {
+  const texels = data.slice(y * width * 4, (y + height) * width * 4);
+  return ask((id) => ({ id, layout: name, quality, width, height, texels }), texels);
+}
+
+function ask(
+  message: (id: number) => ToTextureThread,
+  moved: Uint8Array<ArrayBuffer>,
+): Promise<FromTextureThread> {
   const thread = freest();
   const id = (globalThis.zeroLatchTextureCount = (globalThis.zeroLatchTextureCount ?? 0) + 1);
-  const texels = data.slice(y * width * 4, (y + height) * width * 4);
   return new Promise((resolve, reject) => {
     thread.waiting.set(id, { resolve, reject });
-    const message: ToTextureThread = { id, layout: name, quality, width, height, texels };
-    thread.worker.postMessage(message, [texels.buffer]);
+    thread.worker.postMessage(message(id), [moved.buffer]);
   });
+}
+
+/** Looks for pictures in other bytes, beside the server. */
+export async function carveBeside(bytes: Uint8Array): Promise<Carved> {
+  if (folder() === undefined) return carve(bytes);
+  const copy = bytes.slice();
+  const answer = await ask((id) => ({ id, carve: copy }), copy);
+  return 'carved' in answer ? answer.carved : { files: [], blocks: [] };
+}
+
+/** What of the blocks lies in a picture that is told by its beginning is part of that one. */
+function carve(bytes: Uint8Array): Carved {
+  const files = findSigned(bytes);
+  const isFree = ({ offset, length }: Guess): boolean =>
+    files.every((file) => offset >= file.offset + file.length || offset + length <= file.offset);
+  return { files, blocks: findBlockPictures(bytes).filter(isFree) };
 }
 
 function freest(): Thread {
@@ -99,8 +136,8 @@ function start(threads: Thread[]): Thread {
   worker.on('message', (answer: FromTextureThread) => {
     const waiting = thread.waiting.get(answer.id);
     thread.waiting.delete(answer.id);
-    if ('blocks' in answer) waiting?.resolve(answer.blocks);
-    else waiting?.reject(new Error(answer.failure));
+    if ('failure' in answer) waiting?.reject(new Error(answer.failure));
+    else waiting?.resolve(answer);
     clearTimeout(rest);
     rest = setTimeout(() => {
       if (thread.waiting.size > 0) return;
@@ -120,10 +157,12 @@ function start(threads: Thread[]): Thread {
   return thread;
 }
 
-/** What a thread does with a strip. */
-export function encodeStrip({ id, layout, quality, ...pixels }: ToTextureThread): FromTextureThread {
-  const { width, height, texels } = pixels;
+/** What a thread does with what it is sent. */
+export function answerFor(message: ToTextureThread): FromTextureThread {
+  const { id } = message;
   try {
+    if ('carve' in message) return { id, carved: carve(message.carve) };
+    const { layout, quality, width, height, texels } = message;
     return { id, blocks: layouts.get(layout)!.encode!({ width, height, data: texels }, quality) };
   } catch (error) {
     return { id, failure: error instanceof Error ? error.message : String(error) };

@@ -8,9 +8,9 @@ import { PLACES, placeDrawing } from '../drawing/places';
 import { PROPS } from '../drawing/props';
 import { programFile } from '../lanternfen/program';
 import { seeded } from '../random';
-import { encode, type Pixels } from '../sheet-writer';
+import type { Pixels } from '../sheet-writer';
 import { bell, chirp, mumble, wash } from '../sounds';
-import { writeCall, writeHarbour, writePrint, type Harbour } from './file-writers';
+import { writeCall, writeHarbour, writePrint, texelsFor, type Harbour } from './file-writers';
 import { writeStores, type StoreItem } from './stores-writer';
 
 async function draw(body: string, width: number, height: number, box = '0 0 256 256'): Promise<Pixels> {
@@ -74,7 +74,11 @@ function tables(): StoreItem[] {
 }
 
 /** A harbour's things, with two pictures in its ground that nothing points at. */
-async function harbour(place: (typeof PLACES)[number], n: number): Promise<Harbour> {
+async function harbour(
+  place: (typeof PLACES)[number],
+  n: number,
+  machine: 'desk' | 'hand',
+): Promise<Harbour> {
   const random = seeded(`harbour ${place}`);
   const noise = (length: number): Buffer =>
     Buffer.from(Array.from({ length }, () => Math.floor(random() * 16)));
@@ -86,7 +90,13 @@ async function harbour(place: (typeof PLACES)[number], n: number): Promise<Harbo
   );
   return {
     berths: PEOPLE.map((name, i) => ({ name, x: 40 * i - 90, y: n * 13 - i })),
-    ground: Buffer.concat([noise(700), encode(view, 'bc1'), noise(333), encode(board, 'bc1'), noise(90)]),
+    ground: Buffer.concat([
+      noise(700),
+      texelsFor(view, machine),
+      noise(333),
+      texelsFor(board, machine),
+      noise(90),
+    ]),
     pictures: [
       { pixels: view, name: 'view' },
       { pixels: board, name: 'board' },
@@ -114,9 +124,8 @@ export async function buildTallow(folder: string): Promise<void> {
   write('stores.bulk', bulk);
   write('printed-names.txt', `Names of the stores, as printed\r\n\r\n${printed(items)}\r\n`);
   for (const [n, place] of PLACES.slice(0, 3).entries()) {
-    const things = await harbour(place, n);
-    write(`harbours/${place}.harbour`, writeHarbour(things, 'desk'));
-    write(`harbours/hand/${place}.harbour`, writeHarbour(things, 'hand'));
+    write(`harbours/${place}.harbour`, writeHarbour(await harbour(place, n, 'desk'), 'desk'));
+    write(`harbours/hand/${place}.harbour`, writeHarbour(await harbour(place, n, 'hand'), 'hand'));
   }
   const lines = written.map(
     ({ name, data }) =>

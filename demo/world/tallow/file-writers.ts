@@ -75,7 +75,7 @@ export function writeHarbour({ berths, ground, pictures }: Harbour, machine: 'de
   };
   slab('TERR', ground);
   for (const { pixels, name } of pictures) {
-    const texels = isHand ? turned(encode(pixels, 'bc1')) : encode(pixels, 'bc1');
+    const texels = texelsFor(pixels, machine);
     const head = new OutBytes(isHand).u16(pixels.width).u16(pixels.height).text(name, 12).whole();
     slab('PICT', Buffer.concat([head, texels]));
   }
@@ -89,6 +89,12 @@ export function writeHarbour({ berths, ground, pictures }: Harbour, machine: 'de
   head.u32(bytes.length + 16).u32(pictures.length);
   return Buffer.concat([head.whole(), bytes]);
 }
+
+/** A picture as the machine keeps it: the hand's has the words of its blocks the other way round. */
+export const texelsFor = (pixels: Pixels, machine: 'desk' | 'hand'): Buffer => {
+  const texels = encode(pixels, 'bc1');
+  return machine === 'hand' ? turned(texels) : texels;
+};
 
 /** Words of 16 bits with their bytes exchanged. */
 const turned = (bytes: Buffer): Buffer => Buffer.from(bytes).swap16();

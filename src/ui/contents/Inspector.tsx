@@ -20,6 +20,7 @@ import { Facts } from '../kit/Facts';
 import { useEntry } from '../queries';
 import { BytesView } from './BytesView';
 import { CompareDialog, type Compared } from './CompareDialog';
+import { CarveDialog } from '../carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryMarks } from './EntryMarks';
 import { spelledHead } from './lenses';
@@ -41,6 +42,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
   const { data, error, refetch } = useEntry(gameId, archiveId, index);
   const { mod, action } = useReplace(gameId);
   const [showBytes, setShowBytes] = useState(false);
+  const [isCarving, setIsCarving] = useState(false);
   const [comparing, setComparing] = useState<Compared>();
   const [waiting, setWaiting] = useState<File>();
   const replace = (file: File, modId?: number): void => {
@@ -122,7 +124,19 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         <Button variant="outlined" onClick={() => setShowBytes(true)}>
           Bytes
         </Button>
+        {data.look.sort === 'data' && (
+          <Button variant="outlined" onClick={() => setIsCarving(true)}>
+            Carve
+          </Button>
+        )}
       </Box>
+      {isCarving && (
+        <CarveDialog
+          source={{ gameId, archiveId, index }}
+          path={data.path}
+          onClose={() => setIsCarving(false)}
+        />
+      )}
       <Dialog open={showBytes} onClose={() => setShowBytes(false)} maxWidth="md" fullWidth>
         <DialogTitle className="mono" sx={{ fontSize: 14, overflowWrap: 'anywhere' }}>
           {data.path}, {number(data.size)} bytes

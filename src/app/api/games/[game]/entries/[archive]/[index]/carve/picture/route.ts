@@ -1,0 +1,14 @@
+import { toPng } from '@/platform/node/pictures';
+import { buriedPixels } from '@/server/carve';
+import { BuriedQuery } from '@/app/api/buried-query';
+import { EntryParams, route } from '@/app/api/route-kit';
+
+/** A buried picture as PNG. */
+export const GET = route(EntryParams, async ({ params, query }) => {
+  const { mod, ...buried } = query(BuriedQuery);
+  const slot = { archiveId: params.archive, index: params.index };
+  const png = await toPng(await buriedPixels(params.game, mod, slot, buried));
+  return new Response(new Uint8Array(png), {
+    headers: { 'content-type': 'image/png', 'cache-control': 'no-store' },
+  });
+});

@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { carved } from '@/server/carve';
+import { EntryParams, Id, route } from '@/app/api/route-kit';
+
+/** Pictures that are buried in an entry. */
+export const GET = route(EntryParams, ({ params, query }) => {
+  const { mod } = query(z.object({ mod: Id.optional() }));
+  return carved(params.game, mod, { archiveId: params.archive, index: params.index });
+});
