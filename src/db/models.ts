@@ -214,6 +214,8 @@ export class TrialRow extends Row<TrialRow> {
   declare standIn: string;
   declare loaded: boolean;
   declare report: unknown;
+  /** What was installed then; empty for the originals. */
+  declare installed: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -446,7 +448,15 @@ export function models(): Sequelize {
   init(
     TrialRow,
     'trials',
-    { id, ...game, standIn: TEXT, loaded: BOOLEAN, report: JSONB, createdAt: created },
+    {
+      id,
+      ...game,
+      standIn: TEXT,
+      loaded: BOOLEAN,
+      report: JSONB,
+      installed: { type: TEXT, defaultValue: '' },
+      createdAt: created,
+    },
     sequelize,
   );
   init(

@@ -4,16 +4,16 @@ import type { FromLookThread, ToLookThread } from '@/server/look-threads';
 import { readHead } from '@/server/heads';
 import { openedEntry } from '@/server/opened';
 import { toPng } from '@/platform/node/pictures';
-import { entryPixels } from '@/server/preview';
+import { smallPixels } from '@/server/preview';
 import { scriptShelf } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 
-/** Makes thumbnails and reads heads beside the server, which answers others meanwhile. One after the other, as they come. */
+/** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */
 async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
   const { gameId, archiveId, index } = task;
   try {
     if (task.sort === 'thumbnail') {
-      const png = await toPng(await entryPixels(gameId, archiveId, index), 'colour', task.most);
+      const png = await toPng(await smallPixels(gameId, archiveId, index, task.most), 'colour', task.most);
       return { id, png: new Uint8Array(png) };
     }
     const { archive, entry } = await openedEntry(gameId, archiveId, index);
@@ -28,7 +28,18 @@ async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
 // What every look needs, read while nobody waits yet.
 scriptShelf();
 
-let last: Promise<void> = Promise.resolve();
+/** While one waits for the database, or its PNG is written by the package's own threads, the next is read; more would only take memory. */
+const AT_ONCE = 3;
+const waiting: ToLookThread[] = [];
+let busy = 0;
+
+async function work(): Promise<void> {
+  busy++;
+  for (let message = waiting.shift(); message; message = waiting.shift())
+    parentPort!.postMessage(await answer(message));
+  busy--;
+}
 parentPort?.on('message', (message: ToLookThread) => {
-  last = last.then(async () => parentPort!.postMessage(await answer(message)));
+  waiting.push(message);
+  if (busy < AT_ONCE) void work();
 });

@@ -3,11 +3,20 @@ import { FormatError, collect } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
 import type { Head, PictureHead, TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
-import { decodeImage, FIRST, usesAlpha, type Pixels, type Place, type Texture } from '@/core/media/texture';
+import {
+  decodeImage,
+  FIRST,
+  sizeAt,
+  usesAlpha,
+  type Pixels,
+  type Place,
+  type Texture,
+} from '@/core/media/texture';
+import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import { firstBytes, readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
-import { pixelsBy, textureOf } from '@/platform/node/pictures';
+import { pixelsBy, refuseLarge, textureOf } from '@/platform/node/pictures';
 import { labelsOf, readableNames } from './readable-names';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
@@ -46,6 +55,8 @@ export interface EntryDetail {
   readonly modified: number | null;
   /** Readable names of codes in the path, from the game's id tables. */
   readonly labels: readonly string[];
+  /** What a sheet is for (colour, normal, mask ...), by what its name ends in or by what the user says that this means; null where nothing tells. */
+  readonly role: string | null;
   readonly alias: string;
   readonly tags: readonly string[];
   readonly note: string;
@@ -116,6 +127,8 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     look = { sort: 'problem', message: error.message };
   }
+  const labels = labelsOf(await readableNames(gameId), path);
+  const said = labels.map((label) => label.toLowerCase());
   return {
     archiveId,
     index,
@@ -131,7 +144,8 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
     guessed: record?.guessed ?? false,
     facts: await factsOfEntry(gameId, archiveId, index),
     modified: entry.modified ?? null,
-    labels: labelsOf(await readableNames(gameId), path),
+    labels,
+    role: ROLE_NAMES.find((name) => said.includes(name)) ?? roleOf(path)?.role ?? null,
     alias: mark?.alias ?? '',
     tags: mark?.tags ?? [],
     note: mark?.note ?? '',
@@ -155,6 +169,24 @@ export async function entryPixels(
 ): Promise<Pixels> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
   return pixelsOf(wholeEntry(archive, entry), entry.path, place);
+}
+
+/** Texels of an entry's picture for one that is at most so many texels a side: of the smallest stored level that has as many. */
+export async function smallPixels(
+  gameId: number,
+  archiveId: number,
+  index: number,
+  most: number,
+): Promise<Pixels> {
+  const { archive, entry } = await openedEntry(gameId, archiveId, index);
+  const bytes = wholeEntry(archive, entry);
+  const texture = textureOf(bytes, entry.path, pictureScriptFor);
+  if (!texture) return pixelsOf(bytes, entry.path);
+  refuseLarge(texture.width, texture.height, entry.path);
+  let level = 0;
+  while (level + 1 < texture.levels && sizeAt(Math.max(texture.width, texture.height), level + 1) >= most)
+    level++;
+  return decodeImage(texture, { ...FIRST, level });
 }
 
 export const pixelsOf = (bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> =>

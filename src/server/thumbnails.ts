@@ -4,7 +4,7 @@ import type { ArchiveRow } from '@/db';
 import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry, stampOfEntry } from './opened';
 import { toPng } from '@/platform/node/pictures';
-import { entryPixels } from './preview';
+import { smallPixels } from './preview';
 import { storageFolder } from './storage';
 
 /**
@@ -42,5 +42,5 @@ async function made(
     const answer = await lookBeside({ sort: 'thumbnail', gameId, archiveId, index, most });
     if ('png' in answer) return answer.png;
   }
-  return toPng(await entryPixels(gameId, archiveId, index), 'colour', most);
+  return toPng(await smallPixels(gameId, archiveId, index, most), 'colour', most);
 }

@@ -5,6 +5,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { models, TrialRow } from '@/db';
 import { presentGame } from './games';
+import { activeInstallation } from './installations';
 import type { JobContext } from './job-context';
 import { standIns } from './stand-ins';
 import { storageFolder } from './storage';
@@ -29,6 +30,8 @@ export interface TrialView {
   readonly standIn: string;
   readonly loaded: boolean;
   readonly report: TrialReport;
+  /** What was installed then; empty for the originals. */
+  readonly installed: string;
   readonly createdAt: string;
 }
 
@@ -45,6 +48,7 @@ export async function listTrials(gameId: number): Promise<TrialView[]> {
     standIn: row.standIn,
     loaded: row.loaded,
     report: row.report as TrialReport,
+    installed: row.installed,
     createdAt: row.createdAt.toISOString(),
   }));
 }
@@ -64,13 +68,17 @@ export async function runTrial(
     );
   // Nobody hears of a trial before all that it shows is there.
   const out = storageFolder('trials', `new-${randomUUID()}`);
+  const installed = (await activeInstallation(gameId))?.title ?? '';
   job.progress(0, 1, 'items', `${standIn.title} loads the folder`);
   try {
     await runProgram(standIn.program, game.folder, out);
     const report = Report.parse(JSON.parse(fs.readFileSync(path.join(out, 'log.json'), 'utf8')));
     const { loaded } = report;
     return await models().transaction(async (transaction) => {
-      const row = await TrialRow.create({ gameId, standIn: standIn.title, loaded, report }, { transaction });
+      const row = await TrialRow.create(
+        { gameId, standIn: standIn.title, loaded, report, installed },
+        { transaction },
+      );
       const kept = trialFolder(row.id);
       fs.rmSync(kept, { recursive: true, force: true });
       fs.renameSync(out, kept);

@@ -4,7 +4,7 @@ export { planSource } from './plan-source';
 export { WAYS, type Way } from './ways';
 export { openPlanned, proveArchive, proveBuild, type Claim, type Proof, type ProofProgress } from './prove';
 export { matchFile } from './match-file';
-export { areHalves, relatedPaths, roleOf, type Role } from './related';
+export { areHalves, relatedPaths, ROLE_NAMES, roleOf, type Role } from './related';
 export { planSwap, type SwapPair, type SwapPlan } from './swap';
 export { conflictKey, mixChanges, type Conflict, type MixedChange } from './mix';
 export { listedHash, readListing, type Listing } from './listing';

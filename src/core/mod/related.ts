@@ -18,6 +18,9 @@ const ROLE_OF = new Map(
   Object.entries(ROLES).flatMap(([role, ends]) => ends.map((end) => [end, role] as const)),
 );
 
+/** What a role is called, whoever says it. */
+export const ROLE_NAMES: readonly string[] = Object.keys(ROLES);
+
 export interface Role {
   readonly role: string;
   /** The path without the end that tells the role, and its ending. */

@@ -23,6 +23,7 @@ export const together: Migration = {
       original text NOT NULL,
       PRIMARY KEY (game_id, path)
     );
+    ALTER TABLE trials ADD COLUMN installed text NOT NULL DEFAULT '';
     ALTER TABLE games ADD COLUMN terms text NOT NULL DEFAULT '';
     ALTER TABLE games ADD COLUMN listing text NOT NULL DEFAULT '';
   `,

@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import NextLink from 'next/link';
+import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { bytes, folderOf, nameOf, plural } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
@@ -22,7 +23,9 @@ import { WorkFolder } from './WorkFolder';
 export function ChangesScreen({ gameId }: { gameId: number }) {
   const { mod, loaded } = useMod(gameId);
   const { data: changes, error } = useChanges(gameId, mod?.id, mod?.workFolder !== null);
-  const [chosen, setChosen] = useState<number>();
+  const asked = Number(useSearchParams().get('change') ?? '');
+  const [picked, setChosen] = useState<number>();
+  const chosen = picked ?? asked;
   const [making, setMaking] = useState(false);
   const [swapping, setSwapping] = useState(false);
   if (!loaded) return <Loading what="Looking at the mods" />;

@@ -190,6 +190,7 @@ function Look({
         pixelated={look.width <= 128}
         table={{
           title: data.path,
+          role: data.role,
           url: `${url}/texels`,
           blockUrl: `${url.replace('/api/', '')}/block`,
           source: { gameId, archiveId: data.archiveId, index: data.index },

@@ -5,6 +5,7 @@ import ZoomOutIcon from '@mui/icons-material/ZoomOut';
 import FitIcon from '@mui/icons-material/FitScreen';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Dialog from '@mui/material/Dialog';
 import IconButton from '@mui/material/IconButton';
@@ -22,7 +23,7 @@ import { Histogram } from './Histogram';
 import { TexelCanvas, type Spot } from './TexelCanvas';
 import type { Texels } from './texel-messages';
 import { useTexels } from './use-texels';
-import { CHANNELS, FIRST_VIEW, zoomedAt, type Placement, type View } from './view-state';
+import { CHANNELS, FIRST_VIEW, viewOfRole, zoomedAt, type Placement, type View } from './view-state';
 
 /** What lies on the light table. */
 export interface OnTable {
@@ -31,6 +32,8 @@ export interface OnTable {
   readonly url: string;
   /** What it can be held against, with what it is. */
   readonly other?: { readonly url: string; readonly title: string } | undefined;
+  /** What it is for, where that is known. */
+  readonly role?: string | null | undefined;
   /** Below `games/`, where a block's bytes come from; missing for what is not stored. */
   readonly blockUrl?: string | undefined;
   /** Whose channels can be taken out and put in; missing for what is no entry. */
@@ -60,9 +63,9 @@ export function LightTable({ on, onClose }: { on: OnTable | undefined; onClose: 
   );
 }
 
-function useView(): [View, (change: Partial<View>) => void] {
+function useView(role: OnTable['role']): [View, (change: Partial<View>) => void] {
   const kept = useKeptText(KEPT_COLOURS);
-  const [own, setOwn] = useState<Partial<View>>({});
+  const [own, setOwn] = useState<Partial<View>>(() => viewOfRole(role));
   const colours = /^(#[0-9a-f]{6},){3}#[0-9a-f]{6}$/.test(kept ?? '')
     ? { maskColours: kept!.split(',') as unknown as View['maskColours'] }
     : {};
@@ -82,7 +85,7 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
   const [hover, setHover] = useState<Spot>();
   const [picked, setPicked] = useState<Spot>();
   const [failure, setFailure] = useState<string>();
-  const [view, setView] = useView();
+  const [view, setView] = useView(on.role);
   const { data: texels, error } = useTexels(`${on.url}?${query(place)}`);
   const wantsOther = view.compare !== 'off' && on.other !== undefined;
   const other = useTexels(wantsOther ? `${on.other!.url}?${query(place)}` : undefined);
@@ -232,6 +235,7 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
               onView={setView}
               canCompare={on.other !== undefined}
             />
+            {on.source && countOf(texels.facts) > 1 && <AllImages source={on.source} />}
             {on.source && view.channel !== 'all' && (
               <ChannelMap source={on.source} channel={view.channel} name={nameOf(on.title)} />
             )}
@@ -251,6 +255,24 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
         )}
       </Box>
     </Box>
+  );
+}
+
+const countOf = ({ levels, layers, faces, depth }: Texels['facts']): number =>
+  levels * layers * faces * depth;
+
+/** Levels, layers, faces and slices, each as a picture of its own. */
+function AllImages({ source: { gameId, archiveId, index } }: { source: ChannelSource }) {
+  return (
+    <Button
+      size="small"
+      component="a"
+      href={`/api/games/${gameId}/entries/${archiveId}/${index}/images`}
+      download
+      sx={{ mb: 1 }}
+    >
+      Save every image as PNG
+    </Button>
   );
 }
 

@@ -39,6 +39,13 @@ export const FIRST_VIEW: View = {
   gain: 8,
 };
 
+/** How a sheet is looked at first, by what it is for. */
+export function viewOfRole(role: string | null | undefined): Partial<View> {
+  if (role === 'normal') return { lit: true };
+  if (role === 'mask') return { masked: true };
+  return {};
+}
+
 /** Texel 0, 0 lies at x, y of the canvas, in pixels of the screen; a texel is `zoom` of them wide. */
 export interface Placement {
   readonly x: number;

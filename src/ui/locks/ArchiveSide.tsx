@@ -89,6 +89,7 @@ function ArchiveFacts({
         <Facts
           rows={[
             ['Script', <ScriptChoice key="script" gameId={gameId} archive={archive} />],
+            ['Tried on', <TriedOn key="tried" archive={archive} />],
             ['Size', bytes(archive.size)],
             archive.state === 'open'
               ? ['Entries', `${number(archive.entries)}, ${number(archive.named)} with a name`]
@@ -112,6 +113,13 @@ function ArchiveFacts({
       <Tries gameId={gameId} archive={archive} />
     </Box>
   );
+}
+
+/** The games and versions that the author of the script says it was tried on. */
+function TriedOn({ archive }: { archive: ArchiveView }) {
+  const { data: scripts = [] } = useScripts();
+  const script = scripts.find(({ id }) => id === (archive.chosenScript ?? archive.script));
+  return script && script.triedOn.length > 0 ? script.triedOn.join(', ') : 'not said';
 }
 
 /** The script that opens an archive; another one may be taken, without starting anything anew. */

@@ -3,21 +3,18 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { TrialReport } from '@/server/trials';
+import type { TrialView } from '@/server/trials';
 import { api } from '../api';
 import { when } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
-import { StateMark, type Tone } from '../kit/StateMark';
+import { StateMark } from '../kit/StateMark';
 import { useAction, useGame, useLast, useRunning, useTrials } from '../queries';
+import { TrialLog } from './TrialLog';
 
-const LINE_TONES: Record<TrialReport['log'][number]['sort'], Tone> = {
-  mounted: 'mute',
-  took: 'good',
-  stall: 'bad',
-  note: 'look',
-};
+const namedTrial = ({ installed, createdAt }: TrialView): string =>
+  `${installed || 'the originals'}, ${when(createdAt)}`;
 
 /** The stand-in game loads the folder: its scene and what it says. */
 export function TrialScreen({ gameId }: { gameId: number }) {
@@ -26,6 +23,7 @@ export function TrialScreen({ gameId }: { gameId: number }) {
   const running = useRunning(gameId, 'trial');
   const last = useLast(gameId, 'trial');
   const [chosen, setChosen] = useState<number>();
+  const [beside, setBeside] = useState<number>();
   const run = useAction(
     () => api.post(`games/${gameId}/jobs`, { kind: 'trial' }),
     () => setChosen(undefined),
@@ -33,6 +31,12 @@ export function TrialScreen({ gameId }: { gameId: number }) {
   if (error && !trials) return <Failed error={error} />;
   if (!trials) return <Loading what="Looking at the trials" />;
   const trial = trials.find(({ id }) => id === chosen) ?? trials[0];
+  const other = trials.find(({ id }) => id === beside && id !== trial?.id);
+  // What it is worth holding against: the last run with something else installed, else the one before.
+  const before =
+    trial &&
+    (trials.find((one) => one.id < trial.id && one.installed !== trial.installed) ??
+      trials.find((one) => one.id < trial.id));
   const start = (
     <Button
       variant="contained"
@@ -46,9 +50,22 @@ export function TrialScreen({ gameId }: { gameId: number }) {
   return (
     <Screen
       title={trial ? (trial.loaded ? 'The game loads' : 'The game stalls') : 'Trial'}
-      fact={trial && `${trial.standIn}, ${when(trial.createdAt)}`}
-      actions={start}
-      side={trial && <Log report={trial.report} />}
+      fact={trial && `${trial.standIn}, ${namedTrial(trial)}`}
+      actions={
+        <>
+          {trial && before && (
+            <Button
+              variant="outlined"
+              onClick={() => setBeside(other ? undefined : before.id)}
+              aria-pressed={other !== undefined}
+            >
+              {other ? 'Alone' : `Beside ${before.installed || 'the originals'}`}
+            </Button>
+          )}
+          {start}
+        </>
+      }
+      side={trial && <TrialLog gameId={gameId} report={trial.report} other={other?.report} />}
     >
       {running && <JobLine job={running} />}
       {!running && last?.state === 'failed' && <JobLine job={last} />}
@@ -60,15 +77,23 @@ export function TrialScreen({ gameId }: { gameId: number }) {
         </Blank>
       )}
       {trial && (
-        <Box sx={sheet}>
-          <iframe
-            key={trial.id}
-            title="Scene of the stand-in game"
-            src={`/api/games/${gameId}/trials/${trial.id}/scene.html`}
-            sandbox="allow-same-origin"
-            allow="autoplay"
-            style={{ width: '100%', height: 660, border: 0, display: 'block' }}
-          />
+        <Box sx={{ display: 'flex', gap: 1.5 }}>
+          {[trial, ...(other ? [other] : [])].map((one, i) => (
+            <Box key={one.id} sx={{ ...sheet, flex: 1, minWidth: 0 }}>
+              {other && (
+                <Box sx={{ px: 1.25, py: 0.6, borderBottom: 1, borderColor: 'line', fontWeight: 600 }}>
+                  {namedTrial(one)}
+                </Box>
+              )}
+              <iframe
+                title={i === 0 ? 'Scene of the stand-in game' : 'Scene of the other run'}
+                src={`/api/games/${gameId}/trials/${one.id}/scene.html`}
+                sandbox="allow-same-origin"
+                allow="autoplay"
+                style={{ width: '100%', height: 660, border: 0, display: 'block' }}
+              />
+            </Box>
+          ))}
         </Box>
       )}
       {trials.length > 1 && (
@@ -96,39 +121,12 @@ export function TrialScreen({ gameId }: { gameId: number }) {
                 '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
               }}
             >
-              <Box sx={{ flex: 1 }}>{when(one.createdAt)}</Box>
+              <Box sx={{ flex: 1 }}>{namedTrial(one)}</Box>
               <StateMark tone={one.loaded ? 'good' : 'bad'}>{one.loaded ? 'loads' : 'stalls'}</StateMark>
             </Box>
           ))}
         </>
       )}
     </Screen>
-  );
-}
-
-function Log({ report }: { report: TrialReport }) {
-  return (
-    <Box component="section" aria-label="Log of the trial">
-      <Typography variant="h2" sx={{ mb: 1 }}>
-        What it took from where
-      </Typography>
-      {report.log.map((line, i) => (
-        <Box key={i} sx={{ py: 0.75, borderBottom: 1, borderColor: 'line' }}>
-          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-            <StateMark tone={LINE_TONES[line.sort]}>{line.sort}</StateMark>
-            <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12 }}>{line.at} ms</Box>
-          </Box>
-          <Box className="mono" sx={{ overflowWrap: 'anywhere' }}>
-            {line.what}
-          </Box>
-          <Box
-            sx={{ color: line.sort === 'stall' ? 'bad' : 'ink2', fontSize: 12.5, overflowWrap: 'anywhere' }}
-          >
-            {line.detail}
-            {line.from && ` from ${line.from}`}
-          </Box>
-        </Box>
-      ))}
-    </Box>
   );
 }

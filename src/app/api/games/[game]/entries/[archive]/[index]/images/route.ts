@@ -1,0 +1,14 @@
+import { Readable } from 'node:stream';
+import { allImages } from '@/server/all-images';
+import { EntryParams, route } from '@/app/api/route-kit';
+
+/** Every image of a picture as a PNG each, in a ZIP. */
+export const GET = route(EntryParams, async ({ params }) => {
+  const { stream, stem } = await allImages(params.game, params.archive, params.index);
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
+    headers: {
+      'content-type': 'application/zip',
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${stem}.zip`)}`,
+    },
+  });
+});
