@@ -49,6 +49,7 @@ export function bundleJobs(root) {
     'look-thread',
     'run-thread',
     'texture-thread',
+    'hash-thread',
   ];
   const result = spawnSync(
     process.execPath,

@@ -10,7 +10,8 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { writePlan } from '@/platform/node/write-plan';
 import type { ArchiveReport, BarPart } from './build-files';
 import type { GameView } from './games';
-import { hashFile } from './hash-file';
+import { hashBeside } from './hash-beside';
+import { knownHash } from './known-hash';
 import type { JobContext } from './job-context';
 import { besides, keysWith, openFile } from './open-file';
 import { keyBytes } from './opened';
@@ -74,23 +75,26 @@ export async function prepareWork(
 }
 
 /** One report for each file of the archive that comes out otherwise than it was. */
-export function buildArchive(
+export async function buildArchive(
   work: Work,
   way: Way,
   targetOf: (file: string) => string,
   job: JobContext,
-): ArchiveReport[] {
+): Promise<ArchiveReport[]> {
   const { archive, row, changes } = work;
   const name = row.path;
   const plan = planArchive(archive, changes, { way });
   try {
     requireRoom(targetOf(name), plan.length, name);
     const targetFor = ({ file }: FilePlan): string => targetOf(file.space.source.name);
+    // Beside writing and proving, since each of them takes as long.
+    const before = plan.files.map(({ file }) => knownHash(work.sourceOf(file.space.source.name)));
     writePlan(plan, targetFor, (done) => {
       job.check();
       job.progress(done, plan.length, 'bytes', `writing ${name}`);
     });
-    return report(work, plan, targetFor, job);
+    const after = plan.files.map((file) => hashBeside(targetFor(file)));
+    return await report(work, plan, targetFor, { before, after }, job);
   } finally {
     plan.discard();
   }
@@ -107,12 +111,19 @@ function requireRoom(target: string, wanted: number, name: string): void {
     );
 }
 
-function report(
-  { archive, changes, row, sourceOf }: Work,
+/** Hashes of the files of a plan, in its order, that are still worked out. */
+interface Hashes {
+  readonly before: readonly Promise<string | undefined>[];
+  readonly after: readonly Promise<string | undefined>[];
+}
+
+async function report(
+  { archive, changes, row }: Work,
   plan: BuildPlan,
   targetOf: (file: FilePlan) => string,
+  hashes: Hashes,
   job: JobContext,
-): ArchiveReport[] {
+): Promise<ArchiveReport[]> {
   const sources = plan.files.map((file) => openFileSource(targetOf(file), file.file.space.source.name));
   try {
     const built = openArchive(archive.script, sources[0]!, {
@@ -125,10 +136,11 @@ function report(
       job.check();
       job.progress(done, total, 'bytes', `proving ${item}`);
     });
-    return plan.files.flatMap((file): ArchiveReport[] => {
+    const [before, after] = [await Promise.all(hashes.before), await Promise.all(hashes.after)];
+    return plan.files.flatMap((file, i): ArchiveReport[] => {
       const { source } = file.file.space;
-      const sourceSha256 = hashFile(sourceOf(source.name))!;
-      const sha256 = hashFile(targetOf(file))!;
+      const sourceSha256 = before[i]!;
+      const sha256 = after[i]!;
       if (file.file.index > 0 && sha256 === sourceSha256) {
         fs.rmSync(targetOf(file));
         return [];

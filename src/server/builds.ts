@@ -149,7 +149,7 @@ async function buildArchives(
     const own = changes.filter((change) => change.archivePath === archivePath);
     const work = await prepareWork(game, own, archivePath);
     try {
-      reports.push(...buildArchive(work, way, (file) => buildFile(buildId, file), job));
+      reports.push(...(await buildArchive(work, way, (file) => buildFile(buildId, file), job)));
     } finally {
       work.close();
     }

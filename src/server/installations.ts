@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import { InstallationRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
 import { presentGame } from './games';
-import { hashFile } from './hash-file';
+import { knownHash } from './known-hash';
 import { originalFile, type InstallerPlaces } from './installer';
 import { storageFolder } from './storage';
 
@@ -72,20 +72,22 @@ export interface FileNow {
 export async function checkInstalled(gameId: number): Promise<FileNow[]> {
   const game = await presentGame(gameId);
   const active = await activeInstallation(gameId);
-  return (active?.files ?? []).map(({ path, before, after }) => {
-    const file = resolveInside(game.folder, path);
-    const now = hashFile(file) ?? null;
-    const stat = now === null ? undefined : fs.statSync(file, { throwIfNoEntry: false });
-    const original = before === null ? undefined : originalFile(places().originals, before);
-    const state =
-      now === after ? 'as installed' : now === before ? 'original' : now === null ? 'missing' : 'changed';
-    return {
-      ...{ path, state, now },
-      kept: original === undefined || hashFile(original) === before,
-      size: stat?.size ?? null,
-      modifiedMs: stat?.mtimeMs ?? null,
-      originalSize:
-        original === undefined ? null : (fs.statSync(original, { throwIfNoEntry: false })?.size ?? null),
-    };
-  });
+  return Promise.all(
+    (active?.files ?? []).map(async ({ path, before, after }): Promise<FileNow> => {
+      const file = resolveInside(game.folder, path);
+      const original = before === null ? undefined : originalFile(places().originals, before);
+      const now = (await knownHash(file)) ?? null;
+      const stat = now === null ? undefined : fs.statSync(file, { throwIfNoEntry: false });
+      const state =
+        now === after ? 'as installed' : now === before ? 'original' : now === null ? 'missing' : 'changed';
+      return {
+        ...{ path, state, now },
+        kept: original === undefined || (await knownHash(original)) === before,
+        size: stat?.size ?? null,
+        modifiedMs: stat?.mtimeMs ?? null,
+        originalSize:
+          original === undefined ? null : (fs.statSync(original, { throwIfNoEntry: false })?.size ?? null),
+      };
+    }),
+  );
 }

@@ -5,9 +5,10 @@ import { listedHash, readListing, type Listing } from '@/core/mod';
 import { GameRow, InstallationRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
 import { presentGame } from './games';
-import { hashFile } from './hash-file';
+import { hashBeside } from './hash-beside';
 import { activeInstallation, places, type InstalledFile } from './installations';
 import { keepOriginal, originalFile } from './installer';
+import { knownHash } from './known-hash';
 import { ASIDE_ENDINGS } from './scan/kept-aside';
 import { UserError } from './user-error';
 
@@ -72,7 +73,7 @@ export async function questionOriginals(
       ...beside.map((other) => `${path.basename(other)} lies beside it, as tools leave it that overwrite`),
     ];
     if (doubts.length === 0) continue;
-    const others = [...(await keptBefore(gameId, name)), ...beside.flatMap(asOther)];
+    const others = [...(await keptBefore(gameId, name)), ...(await Promise.all(beside.map(asOther))).flat()];
     questioned.push({
       path: name,
       sha256,
@@ -125,8 +126,8 @@ const leftBeside = (file: string): string[] =>
     fs.statSync(other, { throwIfNoEntry: false })?.isFile(),
   );
 
-function asOther(file: string): OtherOriginal[] {
-  const sha256 = hashFile(file);
+async function asOther(file: string): Promise<OtherOriginal[]> {
+  const sha256 = await knownHash(file);
   return sha256 === undefined ? [] : [{ sha256, what: path.basename(file) }];
 }
 
@@ -134,25 +135,30 @@ function asOther(file: string): OtherOriginal[] {
 async function keptBefore(gameId: number, name: string): Promise<OtherOriginal[]> {
   const rows = await InstallationRow.findAll({ where: { gameId }, order: [['id', 'DESC']] });
   const seen = new Set<string>();
-  return rows.flatMap(({ title, createdAt, files }) => {
+  const found: OtherOriginal[] = [];
+  for (const { title, createdAt, files } of rows) {
     const before = (files as InstalledFile[]).find((file) => file.path === name)?.before;
-    if (!before || seen.has(before)) return [];
+    if (!before || seen.has(before)) continue;
     seen.add(before);
-    if (hashFile(originalFile(places().originals, before)) !== before) return [];
-    return [{ sha256: before, what: `kept on ${createdAt.toISOString().slice(0, 10)} before ${title}` }];
-  });
+    if ((await knownHash(originalFile(places().originals, before))) === before)
+      found.push({ sha256: before, what: `kept on ${createdAt.toISOString().slice(0, 10)} before ${title}` });
+  }
+  return found;
 }
 
 /** Says what counts as the original of a file: what lies in the folder, or one of the others. */
 export async function chooseOriginal(gameId: number, name: string, original: string): Promise<void> {
   const game = await presentGame(gameId);
   const file = resolveInside(game.folder, name);
-  const found = hashFile(file);
+  const found = await hashBeside(file);
   if (found === undefined) throw new UserError(404, `${name} is not there. Scan the folder and look again.`);
   if (original !== found) {
-    const other = leftBeside(file).find((beside) => hashFile(beside) === original);
+    const beside = await Promise.all(
+      leftBeside(file).map(async (one) => [one, await knownHash(one)] as const),
+    );
+    const other = beside.find(([, sha256]) => sha256 === original)?.[0];
     if (other) keepOriginal(places().originals, other, original);
-    else if (hashFile(originalFile(places().originals, original)) !== original)
+    else if ((await hashBeside(originalFile(places().originals, original))) !== original)
       throw new UserError(409, `No file with SHA-256 ${original.slice(0, 12)} was kept. Choose another one.`);
   }
   await models().query(

@@ -11,6 +11,9 @@ export interface FindOptions {
   readonly least?: number;
 }
 
+/** Stretches of rows that are held at once; a sheet has hundreds of thousands at most. */
+const MOST_RUNS = 3_000_000;
+
 interface Run {
   readonly from: number;
   /** Behind the last texel. */
@@ -38,6 +41,11 @@ export function findRegions(
   const near: Run[][] = [];
   const boxes = new Map<number, [left: number, top: number, right: number, bottom: number]>();
   const all: Run[] = [];
+  const noisy = new FormatError('bad-value', {
+    expected: `at most ${MOST_REGIONS} parts`,
+    why: 'the picture has noise where it should be empty',
+    remedy: 'Take a greater gap, or a higher threshold',
+  });
   for (let y = 0; y < pixels.height; y++) {
     const runs = runsOf(isThere, pixels.width, y, gap);
     for (const run of runs) {
@@ -49,6 +57,7 @@ export function findRegions(
           if (other.to + gap >= run.from) parents[find(other.group)] = find(run.group);
         }
       all.push(run);
+      if (all.length > MOST_RUNS) throw noisy;
     }
     near.unshift(runs);
     if (near.length > gap + 1) near.pop();
@@ -66,13 +75,7 @@ export function findRegions(
   const found = [...boxes.values()]
     .filter(([left, top, right, bottom]) => right - left >= least || bottom - top >= least)
     .sort((a, b) => a[1] - b[1] || a[0] - b[0]);
-  if (found.length > MOST_REGIONS)
-    throw new FormatError('bad-value', {
-      expected: `at most ${MOST_REGIONS} parts`,
-      actual: `${found.length}`,
-      why: 'the picture has noise where it should be empty',
-      remedy: 'Take a greater gap, or a higher threshold',
-    });
+  if (found.length > MOST_REGIONS) throw noisy.with({ actual: `${found.length}` });
   return found.map(([left, top, right, bottom], i) => ({
     name: `part_${String(i + 1).padStart(String(found.length).length, '0')}`,
     x: left,

@@ -16,6 +16,8 @@ export interface Guess {
 
 /** Of colours from 0 to 2. */
 const LEAST_SPREAD = 0.02;
+/** Stretches that are looked at, the longest first; other data may have more of them by chance than anyone has pictures. */
+const MOST_RUNS = 2000;
 const SIDES = [16, 32, 64, 128, 256, 512, 1024, 2048, 4096];
 /** How far from a stretch's beginning a picture may begin: chance puts about one block before it in order. */
 const MOST_SLACK = 12;
@@ -76,7 +78,9 @@ const LONGER = 2;
  * alike: taken in a wrong layout, or from a wrong place, a picture falls apart.
  */
 export function findBlockPictures(bytes: Uint8Array): Guess[] {
-  const guesses = findBlockRuns(bytes)
+  const guesses = [...findBlockRuns(bytes)]
+    .sort((a, b) => b.blocks - a.blocks)
+    .slice(0, MOST_RUNS)
     .map((run) => guessShape(bytes, run))
     .filter((guess) => guess !== undefined)
     .sort((a, b) => isBetter(a, b));

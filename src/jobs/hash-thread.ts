@@ -1,0 +1,14 @@
+import { parentPort } from 'node:worker_threads';
+import type { FromHashThread, ToHashThread } from '@/server/hash-beside';
+import { hashFile } from '@/server/hash-file';
+
+/** Hashes files beside whoever writes or proves meanwhile. */
+parentPort?.on('message', ({ id, file }: ToHashThread) => {
+  let answer: FromHashThread;
+  try {
+    answer = { id, sha256: hashFile(file) };
+  } catch (error) {
+    answer = { id, failure: error instanceof Error ? error.message : String(error) };
+  }
+  parentPort!.postMessage(answer);
+});
