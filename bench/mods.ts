@@ -46,9 +46,12 @@ const { startApp } = (await import(path.join(root, 'bin/lib/app.mjs'))) as {
 const app = await startApp({
   ...{ root, data: path.join(work, 'data'), say, firstPort: 4900, output: 'ignore', isThrowaway: true },
 });
+/** A connection that rested while something was drawn may be closed in the moment it is used again. */
+const ask = (url: string, options?: RequestInit): Promise<Response> =>
+  fetch(url, options).catch(() => fetch(url, options));
 const api = async <T>(method: string, place: string, body?: unknown): Promise<T> => {
   const isBytes = body instanceof Uint8Array;
-  const response = await fetch(`${app.address}/api/${place}`, {
+  const response = await ask(`${app.address}/api/${place}`, {
     method,
     headers: { origin: app.address, ...(!isBytes && { 'content-type': 'application/json' }) },
     ...(body !== undefined && { body: isBytes ? new Uint8Array(body) : JSON.stringify(body) }),
