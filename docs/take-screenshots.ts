@@ -185,16 +185,73 @@ const changes = await call<{ id: number; fit: string }[]>('GET', `${base}/mods/$
 for (const { id: change, fit } of changes)
   if (fit === 'does not fit')
     await call('POST', `${base}/mods/${mod.id}/changes/${change}`, { mend: 'resize' });
+const pieces = await entry('puppets/market/pieces.sheet');
+await shot(
+  'parts',
+  `games/${id}/contents?entry=${pieces.archiveId}:${pieces.index}`,
+  'light',
+  async (page) => {
+    await page.getByRole('button', { name: 'Parts and edits' }).click();
+    const dialog = page.getByRole('dialog', { name: /Parts and edits/ });
+    await dialog.getByLabel('Part of the name').fill('heron');
+    await dialog.getByRole('button', { name: 'Pick these 7' }).click();
+    await dialog.getByLabel('Hue', { exact: true }).focus();
+    for (let i = 0; i < 8; i++) await page.keyboard.press('PageDown');
+    await page.keyboard.press('PageDown');
+  },
+);
+const tallow = (await call<{ id: number; title: string }[]>('GET', 'games')).find(({ title }) =>
+  title.startsWith('Tallow'),
+);
+if (tallow) {
+  const ground = await call<{ rows: Entry[] }>('GET', `games/${tallow.id}/entries?search=terr.bin`);
+  const { archiveId, index } = ground.rows[0]!;
+  await shot('carve', `games/${tallow.id}/contents?entry=${archiveId}:${index}`, 'dark', async (page) => {
+    await page.getByRole('button', { name: 'Carve' }).click();
+    await page.getByRole('list', { name: 'Found pictures' }).getByRole('listitem').first().waitFor();
+  });
+}
+
+// Another mod that changes the jetty too, ahead of this one.
+const other = await call<{ id: number }>('POST', `${base}/mods`, { title: 'Quiet Evenings' });
+const green = await sharp(await bytesOf(jetty, 'picture'))
+  .modulate({ brightness: 0.8 })
+  .png()
+  .toBuffer();
+const at = new URLSearchParams({
+  archive: String(jetty.archiveId),
+  index: String(jetty.index),
+  name: 'quiet.png',
+});
+await fetch(`${address}/api/${base}/mods/${other.id}/changes?${at}`, {
+  method: 'PUT',
+  headers: { origin: address },
+  body: new Uint8Array(green),
+});
+await call('PATCH', `${base}/mods`, { order: [other.id, mod.id] });
+await call('PATCH', `${base}/mods/${other.id}`, { together: true });
+await call('POST', `${base}/jobs`, { kind: 'trial' });
+await settled();
 await call('POST', `${base}/jobs`, { kind: 'build', modId: mod.id });
 await settled();
-await shot('build', `games/${id}/build`, 'dark');
+const keepMod = async (page: Page): Promise<void> => {
+  await page.evaluate(
+    ([key, value]) => localStorage.setItem(key!, value!),
+    [`zero-latch-mod-${id}`, String(mod.id)],
+  );
+  await page.reload();
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+};
+await shot('build', `games/${id}/build`, 'dark', keepMod);
 const [build] = await call<{ id: number }[]>('GET', `${base}/mods/${mod.id}/builds`);
 await call('POST', `${base}/jobs`, { kind: 'install', buildId: build!.id });
 await settled();
 await call('POST', `${base}/jobs`, { kind: 'trial' });
 await settled();
 await shot('installed', `games/${id}/installed`);
-await shot('trial', `games/${id}/trial`);
+await shot('trial', `games/${id}/trial`, 'light', async (page) => {
+  await page.getByRole('button', { name: 'Beside the originals' }).click();
+});
 await shot('shelf', '');
 await shot('scripts', 'scripts?script=hold-peatfire-3');
 await call('POST', `${base}/jobs`, { kind: 'restore' });

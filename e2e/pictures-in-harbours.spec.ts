@@ -29,8 +29,9 @@ test('pictures-in-harbours: pictures that no table tells of, found on two machin
   const { rows } = (await (await server.api.get(`/api/games/${game.id}/entries?search=terr.bin`)).json()) as {
     rows: { archive: string; path: string; archiveId: number; index: number }[];
   };
-  const grounds = { desk: rows.find(({ archive }) => !archive.includes('hand/'))! };
-  const hand = rows.find(({ archive }) => archive.includes('hand/'))!;
+  const boathouse = rows.filter(({ archive }) => archive.includes('boathouse'));
+  const grounds = { desk: boathouse.find(({ archive }) => !archive.includes('hand/'))! };
+  const hand = boathouse.find(({ archive }) => archive.includes('hand/'))!;
   const name = path.basename(grounds.desk.archive, '.harbour');
 
   const pngOf = async (which: typeof hand, query: string): Promise<Buffer> => {

@@ -11,8 +11,8 @@ export interface BlockRun {
 
 /** So many blocks in a row are hardly ever in order by chance: once in 2 to this power. */
 const LEAST_BLOCKS = 48;
-/** Of a picture's blocks at least so many have two different ends; others are one colour. */
-const LEAST_DIFFERENT = 0.3;
+/** So many blocks of a picture have two different ends at least; the others are one colour. */
+const LEAST_DIFFERENT = 6;
 
 /**
  * Finds stretches where blocks of BC1 or BC3 may lie. The two ends of each block's colours, of 16 bits each, are in order in what
@@ -49,8 +49,7 @@ function runs(
   let at = phase;
   const close = (): void => {
     const blocks = (at - from) / each;
-    if (blocks >= LEAST_BLOCKS && different >= blocks * LEAST_DIFFERENT)
-      found.push({ layout, offset: from, blocks });
+    if (blocks >= LEAST_BLOCKS && different >= LEAST_DIFFERENT) found.push({ layout, offset: from, blocks });
   };
   for (; at + each <= bytes.length; at += each) {
     const spot = at + colours;

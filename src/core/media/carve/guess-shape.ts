@@ -1,4 +1,4 @@
-import { sizeAt } from '../texture';
+import { layouts, sizeAt } from '../texture';
 import { findBlockRuns, type BlockRun } from './block-runs';
 
 /** A picture that may lie in a file. Places in bytes, sizes in texels. */
@@ -10,14 +10,16 @@ export interface Guess {
   readonly levels: number;
   /** Length in bytes, of all levels. */
   readonly length: number;
-  /** How unlike neighbouring blocks are, in parts of how unlike all are; the lower, the more of a picture it is. */
-  readonly unlikeness: number;
+  /** How unlike neighbouring texels are, in parts of how unlike all are; the lower, the more of a picture it is. */
+  readonly roughness: number;
 }
 
 /** Of colours from 0 to 2. */
 const LEAST_SPREAD = 0.02;
 /** Stretches that are looked at, the longest first; other data may have more of them by chance than anyone has pictures. */
 const MOST_RUNS = 2000;
+/** Pictures are far below; bytes that are none, read as one, are about 1. */
+const MOST_ROUGHNESS = 0.8;
 const SIDES = [16, 32, 64, 128, 256, 512, 1024, 2048, 4096];
 /** How far from a stretch's beginning a picture may begin: chance puts about one block before it in order. */
 const MOST_SLACK = 12;
@@ -36,45 +38,71 @@ function levelsFor(width: number, height: number, blocks: number): { levels: num
 }
 
 /**
- * Guesses which picture lies in a stretch of blocks: of the usual sizes that fill the stretch up to a few blocks, with or without
- * smaller levels, the one whose rows of blocks are most alike, from the place where they are. Undefined where no size fits.
+ * Guesses which picture lies in a stretch of blocks, of the usual sizes that fill it up to a few blocks, with or without smaller levels.
+ * Its width is the one at which blocks are most alike to those above them, against the widths just beside; where nothing tells
+ * widths apart, and for the place where it begins, it is the one whose neighbouring blocks are most alike. Undefined where no
+ * size fits, or where all is one colour.
  */
 export function guessShape(bytes: Uint8Array, run: BlockRun): Guess | undefined {
   const each = run.layout.startsWith('bc1') ? 8 : 16;
   const colours = coloursOf(bytes, run, each);
-  let best: { guess: Guess; score: number } | undefined;
+  const tells = new Map<number, number>();
+  let best: { shape: Omit<Guess, 'roughness'>; tell: number; used: number; unlike: number } | undefined;
+  for (const { width, height, levels, used } of shapesOf(run.blocks)) {
+    let tell = tells.get(width);
+    if (tell === undefined) tells.set(width, (tell = sharpness(colours, width / 4, run.blocks)));
+    if (best && (tell < best.tell || (tell === best.tell && used < best.used))) continue;
+    const first = blocksOf(width, height);
+    for (let skip = 0; skip <= run.blocks - used; skip++) {
+      const spread = spreadOf(colours.subarray(3 * skip, 3 * (skip + first)));
+      // One colour throughout is hardly a picture; alpha that is full throughout looks so as well.
+      if (spread < LEAST_SPREAD) continue;
+      const unlike = unlikeness(colours, skip, width / 4, height / 4) / spread;
+      const isSameShape = best?.tell === tell && best.used === used;
+      if (isSameShape && unlike >= best!.unlike) continue;
+      const offset = run.offset + skip * each;
+      const shape = { layout: run.layout, offset, width, height, levels, length: used * each };
+      best = { tell, used, unlike, shape };
+    }
+  }
+  return best && { ...best.shape, roughness: roughness(bytes, best.shape) };
+}
+
+interface Shape {
+  readonly width: number;
+  readonly height: number;
+  readonly levels: number;
+  /** Blocks of all levels. */
+  readonly used: number;
+}
+
+/** The usual sizes that fill so many blocks, up to a few. */
+function shapesOf(blocks: number): Shape[] {
+  const shapes: Shape[] = [];
   for (const width of SIDES)
     for (const height of SIDES) {
       if (width > 8 * height || height > 8 * width) continue;
       const first = blocksOf(width, height);
-      if (first > run.blocks) continue;
-      const all = levelsFor(width, height, run.blocks);
-      for (const { levels, used } of all.levels > 1 ? [all, { levels: 1, used: first }] : [all]) {
-        const slack = run.blocks - used;
-        if (slack > MOST_SLACK) continue;
-        for (let skip = 0; skip <= slack; skip++) {
-          const spread = spreadOf(colours.subarray(3 * skip, 3 * (skip + first)));
-          // One colour throughout is hardly a picture; alpha that is full throughout looks so as well.
-          if (spread < LEAST_SPREAD) continue;
-          const score = unlikeness(colours, skip, width / 4, height / 4) / spread;
-          if (best && score >= best.score) continue;
-          const offset = run.offset + skip * each;
-          const length = used * each;
-          best = {
-            score,
-            guess: { layout: run.layout, offset, width, height, levels, length, unlikeness: score },
-          };
-        }
-      }
+      if (first > blocks) continue;
+      const all = levelsFor(width, height, blocks);
+      for (const { levels, used } of all.levels > 1 ? [all, { levels: 1, used: first }] : [all])
+        if (blocks - used <= MOST_SLACK) shapes.push({ width, height, levels, used });
     }
-  return best?.guess;
+  return shapes;
+}
+
+/** How much more alike blocks are to those a row above at this width, in blocks, than at the widths beside it; 0 and less tell nothing. */
+function sharpness(colours: Float32Array, width: number, blocks: number): number {
+  const apart = (at: number): number => meanApart(colours, at, blocks - at);
+  const here = apart(width);
+  return (apart(width - 1) + apart(width + 1)) / 2 - here;
 }
 
 /** Of two guesses about the same bytes one that is so many times as long counts as the better one. */
 const LONGER = 2;
 
 /**
- * Finds pictures of blocks that no table tells of. Of guesses that share bytes the one stays whose neighbouring blocks are most
+ * Finds pictures of blocks that no table tells of. Of guesses that share bytes the one stays whose neighbouring texels are most
  * alike: taken in a wrong layout, or from a wrong place, a picture falls apart.
  */
 export function findBlockPictures(bytes: Uint8Array): Guess[] {
@@ -82,7 +110,7 @@ export function findBlockPictures(bytes: Uint8Array): Guess[] {
     .sort((a, b) => b.blocks - a.blocks)
     .slice(0, MOST_RUNS)
     .map((run) => guessShape(bytes, run))
-    .filter((guess) => guess !== undefined)
+    .filter((guess): guess is Guess => guess !== undefined && guess.roughness < MOST_ROUGHNESS)
     .sort((a, b) => isBetter(a, b));
   const kept: Guess[] = [];
   for (const guess of guesses)
@@ -95,10 +123,50 @@ export function findBlockPictures(bytes: Uint8Array): Guess[] {
   return kept.sort((a, b) => a.offset - b.offset);
 }
 
+/** What is read in a rarer layout has to be so much more alike to be believed. */
+const DOUBT: Readonly<Record<string, number>> = { bc1: 1, bc3: 1.2, 'bc1-swapped': 1.2, 'bc3-swapped': 1.4 };
+
 function isBetter(a: Guess, b: Guess): number {
   if (a.length >= LONGER * b.length) return -1;
   if (b.length >= LONGER * a.length) return 1;
-  return a.unlikeness - b.unlikeness;
+  return a.roughness * DOUBT[a.layout]! - b.roughness * DOUBT[b.layout]!;
+}
+
+/** Texels that are compared at most. */
+const MOST_COMPARED = 1 << 20;
+
+/**
+ * How unlike texels are to those beside and below them, in parts of how unlike they are to their mean; noise is above 1. Of colour and
+ * alpha the worse counts: read half a block off, colours may be smooth where alpha is none.
+ */
+function roughness(
+  bytes: Uint8Array,
+  { layout: name, offset, width, height, length }: Omit<Guess, 'roughness'>,
+): number {
+  const { data } = layouts.get(name)!.decode(bytes.subarray(offset, offset + length), width, height);
+  const step = Math.max(1, Math.ceil((width * height) / MOST_COMPARED));
+  const mean = [0, 0, 0, 0];
+  let count = 0;
+  for (let y = 0; y + 1 < height; y += step)
+    for (let x = 0; x < width; x++, count++)
+      for (let c = 0; c < 4; c++) mean[c]! += data[4 * (y * width + x) + c]!;
+  const [near, far] = [
+    [0, 0, 0, 0],
+    [0, 0, 0, 0],
+  ];
+  for (let y = 0; y + 1 < height; y += step)
+    for (let x = 0; x + 1 < width; x++) {
+      const at = 4 * (y * width + x);
+      for (let c = 0; c < 4; c++) {
+        const value = data[at + c]!;
+        near[c]! += Math.abs(value - data[at + 4 + c]!) + Math.abs(value - data[at + 4 * width + c]!);
+        far[c]! += 2 * Math.abs(value - mean[c]! / count);
+      }
+    }
+  const colour = near[0]! + near[1]! + near[2]!;
+  const spread = far[0]! + far[1]! + far[2]!;
+  const isSeeThrough = far[3]! > 2 * count;
+  return spread === 0 ? Infinity : Math.max(colour / spread, isSeeThrough ? near[3]! / far[3]! : 0);
 }
 
 /** The mean of both ends of each block, as red, green and blue. */
