@@ -1,7 +1,12 @@
 import type { FitState, Mend } from '@/core/fit';
 import { matchFile } from '@/core/mod';
+import { typeOfHead } from '@/core/archive';
+import { pixelsBy } from '@/platform/node/pictures';
 import { findStack, gameCatalogue } from '../catalogue';
+import { matchByLook } from '../looks';
 import { replaceEntry, type Given } from '../mods';
+import { pictureScriptFor } from '../scripts';
+import { readBlob } from '../storage';
 import { UserError } from '../user-error';
 
 /** The path of the entry that a file from outside is meant for. */
@@ -19,6 +24,27 @@ export async function meantBy(gameId: number, file: string): Promise<string> {
       'No entry, or more than one, has this name. Put it into the folders that the entry has.',
     );
   return path;
+}
+
+/** The path of the entry that a file from outside is meant for: by its name, or for a picture by what it looks like below a folder. */
+export async function meantByNameOrLook(
+  gameId: number,
+  folder: string,
+  name: string,
+  blob: string,
+): Promise<{ path: string; by: 'name' | 'look' }> {
+  try {
+    return { path: await meantBy(gameId, `${folder}${name}`), by: 'name' };
+  } catch (error) {
+    if (!(error instanceof UserError) || error.status !== 404) throw error;
+    const bytes = readBlob(blob);
+    const isPicture = typeOfHead(bytes)?.kind === 'picture' || /\.tga$/i.test(name);
+    const path = isPicture
+      ? await matchByLook(gameId, folder, await pixelsBy(bytes, name, pictureScriptFor))
+      : undefined;
+    if (path === undefined) throw error;
+    return { path, by: 'look' };
+  }
 }
 
 /** Puts something in the place of the entry that the game sees under a path. */

@@ -36,6 +36,7 @@ export const JOB_INPUTS = {
     folder: z.string().max(2000).default(''),
     search: z.string().max(2000).default(''),
   }),
+  'find-alike': game.extend({ archiveId: z.int().positive(), index: z.int().nonnegative() }),
   build: game.extend({ modId: z.int().positive(), way: z.enum(WAYS).default('shifted') }),
   'weigh-ways': game.extend({ modId: z.int().positive() }),
   'write-build': game.extend({ buildId: z.int().positive(), folder: z.string().min(1).max(4096) }),

@@ -13,6 +13,8 @@ interface Brought {
   readonly taken: number;
   readonly unfit: number;
   readonly refused: readonly string[];
+  /** Files that no entry is called like, with the entry that looks like each. */
+  readonly byLook: readonly string[];
 }
 
 /** A place that files are dropped on, as many as there are; each finds its entry by its name. */
@@ -30,23 +32,26 @@ export function BringBack({
   const bring = useAction(
     async (files: readonly File[]): Promise<Brought> => {
       const refused: string[] = [];
+      const byLook: string[] = [];
       let [taken, unfit] = [0, 0];
       for (const file of files) {
         const query = new URLSearchParams({ name: file.name, folder });
         try {
-          const { fit } = await api.put<{ fit: string }>(
+          const { fit, path, by } = await api.put<{ fit: string; path: string; by: string }>(
             `games/${gameId}/mods/${modId}/incoming?${query}`,
             file,
           );
           taken++;
+          if (by === 'look') byLook.push(`${file.name} looks like ${nameOf(path)} and took its place.`);
           if (fit === 'does not fit') unfit++;
         } catch (error) {
           refused.push(`${nameOf(file.name)}: ${(error as Error).message}`);
         }
       }
-      return { taken, unfit, refused };
+      return { taken, unfit, refused, byLook };
     },
-    ({ taken, unfit, refused }) => {
+    ({ taken, unfit, refused, byLook }) => {
+      for (const words of byLook.slice(0, MOST_TOLD)) enqueueSnackbar(words, { variant: 'info' });
       if (taken > 0)
         enqueueSnackbar(
           `${plural(taken, 'file')} brought back${unfit > 0 ? `, ${unfit} not fitting yet` : ''}.`,

@@ -4,9 +4,11 @@ import Button from '@mui/material/Button';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect, useRef } from 'react';
 import type { EntryRecord } from '@/server/catalogue';
+import type { AlikeResult } from '@/server/looks';
 import { api } from '../api';
 import { folderOf, nameOf, number } from '../format';
-import { useAction, useLinks } from '../queries';
+import { useAction, useLast, useLinks, useRunning } from '../queries';
+import { AlikePictures } from './AlikePictures';
 
 interface Props {
   gameId: number;
@@ -14,14 +16,19 @@ interface Props {
   index: number;
   path: string;
   hash: string | null;
+  isPicture: boolean;
   onShow: (archiveId: number, index: number) => void;
 }
 
 const SHOWN = 12;
 
 /** What an entry refers to, who may refer to it, and where the same content lies. */
-export function EntryLinks({ gameId, archiveId, index, path, hash, onShow }: Props) {
+export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, onShow }: Props) {
   const { data } = useLinks(gameId, archiveId, index);
+  const alike = useLast(gameId, 'find-alike');
+  const looking = useRunning(gameId, 'find-alike');
+  const look = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'find-alike', archiveId, index }));
+  const found = alike?.state === 'done' ? (alike.result as AlikeResult) : undefined;
   const ask = useAction(() =>
     api.post(`games/${gameId}/jobs`, {
       kind: 'search-inside',
@@ -110,6 +117,19 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, onShow }: Pro
         </Box>
       )}
       {list('The same content elsewhere', data.identical)}
+      {found?.of === `${archiveId}:${index}` && (
+        <AlikePictures gameId={gameId} found={found} onShow={onShow} />
+      )}
+      {isPicture && (
+        <Button
+          size="small"
+          sx={{ mt: 1.5, mr: 1 }}
+          loading={looking !== undefined || look.isPending}
+          onClick={() => look.mutate(undefined)}
+        >
+          Look for its like
+        </Button>
+      )}
       <Button size="small" sx={{ mt: 1.5 }} loading={ask.isPending} onClick={() => ask.mutate(undefined)}>
         Search who refers to it
       </Button>

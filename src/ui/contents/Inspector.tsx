@@ -111,6 +111,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
           index={index}
           path={data.path}
           hash={data.hash}
+          isPicture={data.look.sort === 'picture'}
           onShow={onShow}
         />
       </Box>

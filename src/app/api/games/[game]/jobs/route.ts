@@ -11,6 +11,7 @@ const Asked = z.discriminatedUnion('kind', [
   JOB_INPUTS['try-names'].omit({ gameId: true }).extend({ kind: z.literal('try-names') }),
   JOB_INPUTS['search-inside'].omit({ gameId: true }).extend({ kind: z.literal('search-inside') }),
   z.object({ kind: z.literal('learn-names') }),
+  JOB_INPUTS['find-alike'].omit({ gameId: true }).extend({ kind: z.literal('find-alike') }),
   JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
   JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
   JOB_INPUTS['weigh-ways'].omit({ gameId: true }).extend({ kind: z.literal('weigh-ways') }),
@@ -53,6 +54,10 @@ export const POST = route(GameParams, async ({ params, body }) => {
         folder,
         search,
       });
+    }
+    case 'find-alike': {
+      const { archiveId, index } = asked;
+      return enqueue('find-alike', 'Look for pictures that look alike', { gameId, archiveId, index });
     }
     case 'build':
       return enqueue('build', 'Build the mod', { gameId, modId: asked.modId, way: asked.way });

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { meantBy, replacePath } from '@/server/changes/incoming';
+import { meantByNameOrLook, replacePath } from '@/server/changes/incoming';
 import { modRow } from '@/server/mods';
 import { receiveBlob } from '@/server/storage';
 import { UserError } from '@/server/user-error';
@@ -8,13 +8,13 @@ import { ModParams, route } from '@/app/api/route-kit';
 
 const Named = z.object({ name: z.string().min(1).max(255), folder: z.string().max(2000).default('') });
 
-/** A file that finds its entry by its name, below a folder or anywhere. The body is the file itself, streamed. */
+/** A file that finds its entry by its name, below a folder or anywhere, or by what it looks like. The body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { name, folder } = query(Named);
   if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
   await modRow(params.game, params.mod);
-  const path = await meantBy(params.game, `${folder}${name}`);
   const { sha256, size } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { path, by } = await meantByNameOrLook(params.game, folder, name, sha256);
   const fit = await replacePath(params.game, params.mod, path, { name, blob: sha256, size });
-  return { path, fit };
+  return { path, by, fit };
 });

@@ -1,0 +1,61 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { expect, openEntry, test } from './fixtures';
+
+test('pictures that look alike are found, and a file of any name finds the picture that it looks like', async ({
+  page,
+  server,
+  lanternfen,
+  scratch,
+}) => {
+  test.setTimeout(120_000);
+  await server.unlock(lanternfen);
+  await openEntry(page, lanternfen.id, 'peat_hut_dusk', 'peat_hut_dusk.sheet');
+  await page.getByRole('button', { name: 'Look for its like' }).click();
+  const alike = page.getByRole('region', { name: 'Pictures that look alike' });
+  await expect(alike).toBeVisible({ timeout: 60_000 });
+  // The same hut at another hour, and by far not every picture.
+  await expect(alike.getByAltText(/peat_hut_(fog|night|dawn)\.sheet/).first()).toBeVisible();
+  const count = await alike.getByRole('button').count();
+  expect(count).toBeLessThan(30);
+
+  const { id: mod } = (await (
+    await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'By looks' } })
+  ).json()) as { id: number };
+  const { rows } = (await (
+    await server.api.get(`/api/games/${lanternfen.id}/entries?search=screens/title`)
+  ).json()) as { rows: { archiveId: number; index: number }[] };
+  const { archiveId, index } = rows[0]!;
+  const png = await (
+    await server.api.get(`/api/games/${lanternfen.id}/entries/${archiveId}/${index}/picture`)
+  ).body();
+  const given = path.join(scratch, 'IMG_0001.png');
+  await sharp(png).modulate({ brightness: 1.06 }).png().toFile(given);
+  const other = path.join(scratch, 'IMG_0002.png');
+  await sharp({
+    create: {
+      width: 64,
+      height: 64,
+      channels: 3,
+      background: '#12f0a0',
+      noise: { type: 'gaussian', mean: 128, sigma: 90 },
+    },
+  })
+    .png()
+    .toFile(other);
+  expect(fs.existsSync(other)).toBe(true);
+  await page.goto(`/games/${lanternfen.id}/changes`);
+  // There is a place to drop files on once there is a change.
+  const put = await server.api.put(`/api/games/${lanternfen.id}/mods/${mod}/incoming?name=credits.txt`, {
+    data: Buffer.from('By looks.\n'),
+  });
+  expect(put.status(), await put.text()).toBe(200);
+  await page.reload();
+  await page.getByLabel('Files to bring back').setInputFiles([given, other]);
+  await expect(page.getByText('IMG_0001.png looks like title.sheet and took its place.')).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByText(/IMG_0002\.png: No entry, or more than one, has this name/)).toBeVisible();
+  await expect(page.getByRole('option').filter({ hasText: 'title.sheet' })).toBeVisible();
+});

@@ -1,0 +1,1 @@
+export { ALIKE, apartness, isTelling, lookOf, type LookHash } from './look-hash';
