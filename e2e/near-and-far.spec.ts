@@ -44,7 +44,7 @@ test('near-and-far: the boards of the jetty, both halves of one sheet', async ({
     await expect(page.getByRole('link', { name: /Changes/ })).toContainText('1 not fitting');
     await page.getByLabel('What is only worth a look').click();
     await page.getByRole('option', { name: 'Point doubts out' }).click();
-    await expect(page.getByText('1 change', { exact: true })).toBeVisible();
+    await expect(page.getByRole('main').getByText('1 change', { exact: true })).toBeVisible();
   });
 
   await test.step('it is given the same picture, on purpose', async () => {

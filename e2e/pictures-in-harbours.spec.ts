@@ -26,12 +26,21 @@ test('pictures-in-harbours: pictures that no table tells of, found on two machin
     await expect(page.getByText(/Tallow & Tide 1\.4/).first()).toBeVisible();
   });
 
-  const { rows } = (await (await server.api.get(`/api/games/${game.id}/entries?search=terr.bin`)).json()) as {
-    rows: { archive: string; path: string; archiveId: number; index: number }[];
+  const archives = (await (await server.api.get(`/api/games/${game.id}/archives`)).json()) as {
+    id: number;
+    path: string;
+  }[];
+  const groundOf = async (
+    archive: string,
+  ): Promise<{ archive: string; archiveId: number; index: number }> => {
+    const { id } = archives.find((one) => one.path === archive)!;
+    const { rows } = (await (
+      await server.api.get(`/api/games/${game.id}/entries?archive=${id}&search=terr.bin`)
+    ).json()) as { rows: { index: number }[] };
+    return { archive, archiveId: id, index: rows[0]!.index };
   };
-  const boathouse = rows.filter(({ archive }) => archive.includes('boathouse'));
-  const grounds = { desk: boathouse.find(({ archive }) => !archive.includes('hand/'))! };
-  const hand = boathouse.find(({ archive }) => archive.includes('hand/'))!;
+  const grounds = { desk: await groundOf('harbours/boathouse.harbour') };
+  const hand = await groundOf('harbours/hand/boathouse.harbour');
   const name = path.basename(grounds.desk.archive, '.harbour');
 
   const pngOf = async (which: typeof hand, query: string): Promise<Buffer> => {

@@ -33,8 +33,8 @@ interface Ref {
 
 const MOST_PICTURES = 100_000;
 const MOST_FOUND = 60;
-/** A picture of so many texels a side tells as much of a look as a larger one. */
-const SIDE = 64;
+/** A picture of so many texels a side tells as much of a look as a larger one; in smaller ones fields begin to blur. */
+const SIDE = 256;
 
 /** Looks of a game's pictures by what tells their contents, kept beside its thumbnails. */
 class KeptLooks {
