@@ -132,7 +132,7 @@ async function report(
       companion: (_fileName, type, number) =>
         sources[plan.files.findIndex(({ file }) => file.type?.name === type && file.number === number)],
     });
-    const proof = proveBuild(archive, built, changes, (done, total, item) => {
+    const proof = proveBuild(archive, built, { changes }, (done, total, item) => {
       job.check();
       job.progress(done, total, 'bytes', `proving ${item}`);
     });

@@ -6,7 +6,7 @@ export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';
 export { NameList, type Names } from './name-list';
 export { hashOfPath, parseNameList } from './names';
 export { entryNamed, entrySource, openNested, type Nested } from './nested';
-export { openArchive, recognises, type OpenOptions } from './open-archive';
+export { openArchive, recognises, rereadEntries, type OpenOptions } from './open-archive';
 export { entryAsShown, typeOfEntry } from './unnamed';
 export type { EntryStore, StoredEntry } from './store';
 export { pathProblem, portablePath, standInPath } from './path';

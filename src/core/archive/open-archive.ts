@@ -83,9 +83,18 @@ export function openArchive(script: Script, source: ByteSource, options: OpenOpt
   });
 }
 
+/**
+ * Reads the entries of an archive anew, after records of it have been changed in memory; `originOf` says from which entry each row
+ * comes. What follows from other things is not verified then, since it has not been worked out yet.
+ */
+export function rereadEntries(archive: Archive, originOf: (row: RecordNode) => Entry): void {
+  if (!(archive instanceof OpenedArchive)) throw new TypeError('this archive was not opened from a file');
+  archive.reread(originOf);
+}
+
 class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
-  private readonly listed: EntryReader;
+  private listed!: EntryReader;
   private known: readonly Entry[] | undefined;
   readonly fieldsHeld: number;
   private readonly held: ArchiveFiles;
@@ -98,7 +107,7 @@ class OpenedArchive implements Archive {
   constructor(
     readonly script: Script,
     readonly source: ByteSource,
-    options: OpenOptions,
+    private readonly options: OpenOptions,
   ) {
     const budget = options.budget ?? new Budget();
     const keys = options.keys ?? new Map<string, Uint8Array>();
@@ -115,11 +124,21 @@ class OpenedArchive implements Archive {
     options.onReading?.(this.context);
     const reader = new RecordReader(script, this.context, budget);
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
-    const read = new EntryReader(this.context, options, (entry) =>
+    this.readEntries();
+    const verifier = new PartVerifier(this.context, this.columns());
+    let held = 0;
+    for (const part of this.context.parts.values()) held += verifier.verify(part);
+    this.fieldsHeld = held;
+  }
+
+  private readEntries(originOf?: (row: RecordNode) => Entry): void {
+    const read = new EntryReader(this.context, this.options, (entry) =>
       // One whose bytes cannot be had does not keep the others from being read.
       entry.problem ? entry.storedSize : this.plain(entry).length,
     );
-    for (const group of script.entries) read.readGroup(group);
+    for (const group of this.script.entries)
+      if (originOf) read.readChanged(group, originOf);
+      else read.readGroup(group);
     this.listed = read;
     this.context.payloads = {
       count: read.count,
@@ -131,10 +150,15 @@ class OpenedArchive implements Archive {
       plain: (index) => this.plain(read.entry(index)),
       blockSizes: (index) => this.blockSizes(read.entry(index)),
     };
-    const verifier = new PartVerifier(this.context, this.columns());
-    let held = 0;
-    for (const part of this.context.parts.values()) held += verifier.verify(part);
-    this.fieldsHeld = held;
+  }
+
+  reread(originOf: (row: RecordNode) => Entry): void {
+    this.context.forget();
+    this.known = undefined;
+    this.covered = undefined;
+    this.lookedThrough = undefined;
+    this.lastKnown = undefined;
+    this.readEntries(originOf);
   }
 
   get entries(): readonly Entry[] {

@@ -44,10 +44,15 @@ export class EntryReader {
 
   readGroup(group: EntriesType): void {
     const rows = this.rowsOf(group);
-    const base = this.count;
     const pool = this.namePool(group);
     const facts = this.byColumns(group, rows, pool) ?? this.byRows(group, rows, pool);
     if (group.sorted) this.checkOrder(group.sorted, rows, facts);
+    this.take(facts);
+  }
+
+  /** Numbers the rows of a group, and whatever holds their payloads. */
+  private take(facts: EntryFacts): void {
+    const { rows, base } = facts;
     this.groups.push(facts);
     this.count += facts.count;
     const kept = facts.rowOf && new Int32Array(rows.length).fill(-1);
@@ -59,6 +64,53 @@ export class EntryReader {
     facts.pieces?.forEach((pieces, i) => {
       for (const piece of pieces ?? []) if (piece instanceof HeldRecord) piece.entry = base + i;
     });
+  }
+
+  /**
+   * Reads the rows of a group anew after they have been changed in memory: names by the rows as they are now, and all that tells
+   * where payloads lie from the entry that each row comes from.
+   */
+  readChanged(group: EntriesType, originOf: (row: RecordNode) => Entry): void {
+    const rows = this.rowsOf(group);
+    const pool = this.namePool(group);
+    const kept: number[] = [];
+    for (let i = 0; i < rows.length; i++)
+      if (!group.where || asTruth(group.where.run(this.context, rows.at(i) as RecordNode))) kept.push(i);
+    const origins = kept.map((i) => originOf(rows.at(i) as RecordNode));
+    const hashAt = (row: RecordNode): string | undefined =>
+      group.hash && hexOf64(asInteger(group.hash.run(this.context, row)));
+    const facts: EntryFacts = {
+      group,
+      rows,
+      base: this.count,
+      count: kept.length,
+      rowOf: group.where && Int32Array.from(kept),
+      offsets: Float64Array.from(origins, ({ offset }) => offset),
+      stored: Float64Array.from(origins, ({ storedSize }) => storedSize),
+      sizes: group.size && Float64Array.from(origins, ({ size }) => size),
+      files: Uint16Array.from(origins, ({ file }) => file),
+      file: 0,
+      modified: group.modified && Float64Array.from(origins, ({ modified }) => modified ?? Number.NaN),
+      holders:
+        group.payload.sort === 'field'
+          ? kept.map((i) => this.holderNow(group, rows.at(i) as RecordNode))
+          : undefined,
+      pieces: group.payload.sort === 'pieces' ? origins.map(({ pieces }) => pieces) : undefined,
+      problems: new Map(),
+      hashOf: (_entry, row) => hashAt(row),
+      pathOf: (_entry, row) => {
+        if (group.path) return asText(group.path.run(this.context, row));
+        const hash = hashAt(row);
+        return hash === undefined ? undefined : pool.get(hash);
+      },
+    };
+    if (group.sorted) this.checkOrder(group.sorted, rows, facts);
+    this.take(facts);
+  }
+
+  private holderNow({ payload }: EntriesType, row: RecordNode): RecordNode {
+    const held = payload.sort === 'field' && payload.of ? payload.of.run(this.context, row) : row;
+    return this.holderOf(held, this.factsOf(row));
   }
 
   /** Numbers by their size, texts by their code units (ECMA-262, 7.2.13). */

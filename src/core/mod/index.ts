@@ -1,3 +1,11 @@
+export {
+  editEntries,
+  likeliest,
+  type AddedEntry,
+  type EditedArchive,
+  type EntryEdits,
+} from './edit/edit-entries';
+export type { EditMarks } from './edit/edit-marks';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
 export { planNested } from './plan-nested';
 export { planSource } from './plan-source';

@@ -1,4 +1,5 @@
 import type { Archive, Entry } from '../archive';
+import { NO_EDITS, withoutDropped, type EditMarks } from './edit/edit-marks';
 import { asCount, flattened, RowTable, type ArchiveFile, type Items, type RecordNode } from '../script';
 
 interface Room {
@@ -36,31 +37,39 @@ export function layoutItems(
   archive: Archive,
   changed: ReadonlySet<number>,
   keepGaps: boolean,
+  marks: EditMarks = NO_EDITS,
 ): LayoutItem[][] {
   const items = archive.files.map((): LayoutItem[] => []);
-  addRecords(archive, items);
-  addPayloads(archive, changed, items);
-  return archive.files.map((file) => inOrder(file, items[file.index]!, keepGaps));
+  addRecords(archive, items, marks);
+  addPayloads(archive, changed, items, marks);
+  return archive.files.map((file) => inOrder(file, items[file.index]!, keepGaps, marks));
 }
 
-function inOrder({ space }: ArchiveFile, items: LayoutItem[], keepGaps: boolean): LayoutItem[] {
+function inOrder(
+  { space, index }: ArchiveFile,
+  items: LayoutItem[],
+  keepGaps: boolean,
+  marks: EditMarks,
+): LayoutItem[] {
   items.sort((a, b) => a.from - b.from || a.was - b.was);
   if (!keepGaps) return items;
+  const gone = marks.dropped.filter(({ file }) => file === index);
   const withGaps: LayoutItem[] = [];
   let end = 0;
+  const addGap = (to: number, align: number): void => {
+    for (const { from, to: stop } of withoutDropped({ from: end, to }, gone, align))
+      withGaps.push({ sort: 'gap', from, was: stop - from, align: 1 });
+  };
   for (const item of items) {
-    const gap = item.from - end;
-    if (gap > 0 && alignUp(end, item.align) !== item.from)
-      withGaps.push({ sort: 'gap', from: end, was: gap, align: 1 });
+    if (item.from > end && alignUp(end, item.align) !== item.from) addGap(item.from, item.align);
     withGaps.push(item);
     end = Math.max(end, item.from + item.was);
   }
-  const { length } = space.source;
-  if (end < length) withGaps.push({ sort: 'gap', from: end, was: length - end, align: 1 });
+  if (end < space.source.length) addGap(space.source.length, 1);
   return withGaps;
 }
 
-function addRecords(archive: Archive, items: readonly LayoutItem[][]): void {
+function addRecords(archive: Archive, items: readonly LayoutItem[][], marks: EditMarks): void {
   const { context } = archive;
   for (const part of archive.script.parts) {
     const value = context.part(part.name);
@@ -75,7 +84,7 @@ function addRecords(archive: Archive, items: readonly LayoutItem[][]): void {
         sort: 'table',
         table: value,
         from: offset,
-        was: byteLength,
+        was: marks.tables.get(value) ?? byteLength,
         align: unit(undefined),
       };
       items[space.file]!.push(isPinned ? { ...item, pinned: offset } : item);
@@ -89,21 +98,28 @@ function addRecords(archive: Archive, items: readonly LayoutItem[][]): void {
       // Several rows may lead to the same record, which lies in the file once.
       const { file } = node.space;
       const key = `${file} ${node.offset}`;
-      if (part.each && seen.has(key)) continue;
-      seen.add(key);
+      const isFresh = marks.fresh.has(node);
+      if (part.each && !isFresh && seen.has(key)) continue;
+      if (!isFresh) seen.add(key);
       items[file]!.push({
         sort: 'record',
         node,
         from: node.offset,
-        was: node.length,
+        was: isFresh ? 0 : node.length,
         align: unit(node),
-        ...(isPinned && (isInEach || node.position === 0) && { pinned: node.offset }),
+        ...(isPinned && (isInEach || node.position === 0) && { pinned: linear.plus }),
       });
     }
   }
 }
 
-function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: readonly LayoutItem[][]): void {
+function addPayloads(
+  archive: Archive,
+  changed: ReadonlySet<number>,
+  items: readonly LayoutItem[][],
+  marks: EditMarks,
+): void {
+  const ends = marks.added.size > 0 ? lastPayloads(archive, marks) : undefined;
   const shared = new Map<string, PayloadItem>();
   /** Groups whose first payload in a file has been seen. */
   const begun = new Set<string>();
@@ -118,19 +134,26 @@ function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: read
       found.entries.push(entry);
       continue;
     }
-    const { align, fill } = entry.group;
+    const { align: rule, fill } = entry.group;
+    const align = rule ? Math.max(1, asCount(rule.run(archive.context, entry.row))) : 1;
+    const isAdded = marks.added.has(entry.index);
     const item: PayloadItem = {
       sort: 'payload',
       entries: [entry],
-      from: entry.offset,
-      was: entry.storedSize,
-      align: align ? Math.max(1, asCount(align.run(archive.context, entry.row))) : 1,
+      from: isAdded ? alignUp(ends?.(entry) ?? entry.offset, align) : entry.offset,
+      was: isAdded ? 0 : entry.storedSize,
+      align,
       changed: own,
       fill,
     };
     const { payload } = entry.group;
     // The first of those that lie in order begins where the script says, in each file.
-    if (payload.sort === 'in order' && payload.from.linear && payload.from.linear.name === undefined) {
+    if (
+      !isAdded &&
+      payload.sort === 'in order' &&
+      payload.from.linear &&
+      payload.from.linear.name === undefined
+    ) {
       const group = `${archive.script.entries.indexOf(entry.group)} ${entry.file}`;
       if (!begun.has(group)) item.pinned = entry.offset;
       begun.add(group);
@@ -138,6 +161,24 @@ function addPayloads(archive: Archive, changed: ReadonlySet<number>, items: read
     if (!own) shared.set(key, item);
     items[entry.file]!.push(item);
   }
+}
+
+/** Where the payload before an added one ends: behind all others of its file, or, where they lie in the order of the rows, behind that of the row before. */
+function lastPayloads(archive: Archive, marks: EditMarks): (entry: Entry) => number | undefined {
+  const behind = new Map<number, number>();
+  const behindAll = new Map<number, number>();
+  for (const entry of archive.entries) {
+    if (entry.holder ?? entry.pieces) continue;
+    if (marks.added.has(entry.index)) {
+      behind.set(entry.index, behindAll.get(-1 - entry.file) ?? entry.offset);
+      continue;
+    }
+    const end = entry.offset + entry.storedSize;
+    behindAll.set(-1 - entry.file, end);
+    behindAll.set(entry.file, Math.max(behindAll.get(entry.file) ?? 0, end));
+  }
+  return ({ index, file, group }) =>
+    group.payload.sort === 'in order' ? behind.get(index) : behindAll.get(file);
 }
 
 /**

@@ -28,8 +28,13 @@ export class Lengths {
     this.starts = new Map();
   }
 
+  /** Whether its length may be another one than was read. */
+  private isElastic(node: RecordNode): boolean {
+    return node.type.elastic || this.evaluation.marks.stretched.has(node);
+  }
+
   ofRecord(node: RecordNode): number {
-    if (!node.type.elastic) return node.length;
+    if (!this.isElastic(node)) return node.length;
     let length = this.records.get(node);
     if (length === undefined) {
       length = this.startOfField(node, node.type.fields.length);
@@ -48,7 +53,7 @@ export class Lengths {
 
   /** Where a field begins in its record. */
   startOfField(node: RecordNode, index: number): number {
-    if (!node.type.elastic) return index < node.type.fields.length ? node.fieldStart(index) : node.length;
+    if (!this.isElastic(node)) return index < node.type.fields.length ? node.fieldStart(index) : node.length;
     let at = 0;
     for (const field of node.type.fields.slice(0, index)) at += this.ofField(node, field, at);
     return at;
@@ -58,7 +63,8 @@ export class Lengths {
   startInList(node: RecordNode): number {
     const { siblings } = node;
     if (!siblings || node.position === 0) return 0;
-    if (!node.type.elastic || node instanceof TableRow)
+    const { lists } = this.evaluation.marks;
+    if (node instanceof TableRow || !(node.type.elastic || lists.has(siblings)))
       return node.offset - (siblings.at(0) as RecordNode).offset;
     let starts = this.starts.get(siblings);
     if (!starts) {
@@ -83,7 +89,7 @@ export class Lengths {
   }
 
   private ofContent(read: Value, field: FieldType, node: RecordNode, was: number): number {
-    if (read instanceof RowTable) return was;
+    if (read instanceof RowTable) return read.parts.byteLength;
     if (typeof read === 'object' && 'sort' in read && read.sort === 'record') return this.ofRecord(read);
     if (isItems(read)) {
       if (field.shape.sort === 'scalar')
@@ -98,12 +104,13 @@ export class Lengths {
         }
         return sum;
       }
-      return was;
+      return this.evaluation.marks.lists.has(read) ? this.evaluation.fieldBytes(node, field).length : was;
     }
     const payload = field.isPayload ? this.evaluation.changedIn(node, field) : undefined;
     if (payload) return payload.length;
     const { role, shape } = field;
-    const isMade = role.sort === 'derived' || role.sort === 'free';
+    const isMade =
+      role.sort === 'derived' || role.sort === 'free' || this.evaluation.marks.stretched.has(node);
     if (!isMade || shape.sort === 'scalar' || shape.sort === 'digits') return was;
     return this.evaluation.fieldBytes(node, field).length;
   }

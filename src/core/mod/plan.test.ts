@@ -47,7 +47,7 @@ describe('plans over generated holds', () => {
         const changes = new Map([[index, refOfBytes(data)]]);
         const built = openBytes(emitted(planArchive(archive, changes)));
         expect(collect(built.plain(built.entries[index]!))).toEqual(data);
-        expect(proveBuild(archive, built, changes)).toMatchObject({ holds: true });
+        expect(proveBuild(archive, built, { changes })).toMatchObject({ holds: true });
         // What is put back is packed anew, so only its plain bytes are the same again.
         const back = openBytes(
           emitted(planArchive(built, new Map([[index, archive.plain(archive.entries[index]!)]]))),

@@ -1,6 +1,7 @@
 import type { Archive } from '../archive';
 import { concatRefs, FormatError, refOfSpan, type BytesRef, type ByteSink } from '../bytes';
 import { type ArchiveFile, type RecordNode, type RegionNode } from '../script';
+import { NO_EDITS, type EditMarks } from './edit/edit-marks';
 import { layoutItems, place, rotatePayloads, type LayoutItem, type Placed } from './layout';
 import { paddingOf } from './padding';
 import { PlannedPlaces } from './planned-places';
@@ -44,6 +45,8 @@ export interface PlanOptions {
   readonly anew?: boolean;
   /** Where changed entries go; all others make room for them where nothing is said. */
   readonly way?: Way;
+  /** Where records were added and taken out, for an archive that was edited. */
+  readonly edits?: EditMarks;
 }
 
 /** A compressed table that depends on places settles within a few rounds, or never. */
@@ -60,15 +63,17 @@ export function planArchive(
 ): BuildPlan {
   const packs = options.way === 'packed';
   const anew = (options.anew ?? false) || packs;
-  refuseBroken(archive);
+  const marks = options.edits ?? NO_EDITS;
+  // Of an edited archive the one that it was made from has been looked at.
+  if (!options.edits) refuseBroken(archive);
   const payloads = new Map<number, NewPayload>();
-  const evaluation = new WriteEvaluation(archive, payloads, anew);
+  const evaluation = new WriteEvaluation(archive, payloads, anew, marks);
   const discard = (): void => {
     for (const spool of evaluation.spools.splice(0)) spool.discard();
   };
   try {
     for (const [index, plain] of changes) sealChange(archive, evaluation, payloads, index, plain);
-    const laidOut = layoutItems(archive, new Set(changes.keys()), !anew);
+    const laidOut = layoutItems(archive, new Set(changes.keys()), !anew, marks);
     const items = laidOut.map((ofFile) => {
       const shared = shareIdentical(archive, ofFile, payloads, packs);
       if (options.way === 'appended') return appendChanged(shared, payloads);
@@ -88,7 +93,8 @@ export function planArchive(
   }
 }
 
-function refuseBroken(archive: Archive): void {
+/** Throws where an archive has problems that a rewrite would carry on. */
+export function refuseBroken(archive: Archive): void {
   const broken = archive.entries.find(({ problem }) => problem && problem.code !== 'unsafe-path');
   if (broken?.problem) throw broken.problem;
   const [overlap] = archive.coverage.overlaps;
@@ -109,11 +115,13 @@ function settle(
   payloads: ReadonlyMap<number, NewPayload>,
   anew: boolean,
 ): PlannedPlaces {
-  const elastic = regionsOf(archive).filter((region) =>
-    region.field.region!.seal.some((step) => step.sort !== 'cipher'),
+  const { marks } = evaluation;
+  const elastic = regionsOf(archive).filter(
+    (region) => marks.regions.has(region) || region.field.region!.seal.some((step) => step.sort !== 'cipher'),
   );
   const stretches =
     elastic.length > 0 ||
+    marks !== NO_EDITS ||
     evaluation.inner.some ||
     items.flat().some((item) => item.sort === 'record' && item.node.type.elastic);
   const places = new PlannedPlaces(archive, evaluation, items, anew);
@@ -161,6 +169,7 @@ function itemLength(
   payloads: ReadonlyMap<number, NewPayload>,
 ): number {
   if (item.sort === 'record') return evaluation.storedLength(item.node);
+  if (item.sort === 'table') return item.table.parts.byteLength;
   if (item.sort === 'payload' && item.changed) return payloads.get(item.entries[0]!.index)!.stored.length;
   return item.was;
 }

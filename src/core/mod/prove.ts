@@ -3,6 +3,7 @@ import { FormatError, firstDifference, refOfSpan, type BytesRef } from '../bytes
 import { PartVerifier } from '../script';
 import { planArchive, type BuildPlan, type FilePlan } from './plan';
 import { planSource } from './plan-source';
+import { sameSteps } from './same-steps';
 import { isSameByConstruction } from './same-by-construction';
 
 /** One claim of a proof and whether it holds. */
@@ -155,39 +156,62 @@ export function compareEntries(
   return undefined;
 }
 
+/** What a build was made of: an archive, and what was done to it. */
+export interface BuildClaims {
+  /** New plain bytes, by entry number as planned. */
+  readonly changes: ReadonlyMap<number, BytesRef>;
+  /** Where entries were added or taken out: the archive as it was planned, and the new number of each old entry, -1 for one that is gone. */
+  readonly edited?: { readonly archive: Archive; readonly newNumbers: Int32Array } | undefined;
+}
+
 /**
  * Proves a build against what it was made from: untouched entries have the same stored bytes, changed
- * ones decode to exactly what was given, and a rewrite of the build is identical to it.
+ * ones decode to exactly what was given, those taken out are gone, and a rewrite of the build is identical to it.
  */
 export function proveBuild(
   original: Archive,
   built: Archive,
-  changes: ReadonlyMap<number, BytesRef>,
+  { changes, edited }: BuildClaims,
   progress?: ProofProgress,
 ): Proof {
   const total = original.entries.reduce((sum, entry) => sum + entry.storedSize, 0);
+  const nowOf = (index: number): number => (edited ? edited.newNumbers[index]! : index);
   let done = 0;
   let untouched = 0;
   let bytes = 0;
   const names = attempt('Untouched entries are identical', () => {
-    const difference = compareEntries(original, built, (entry, there) => {
+    const difference = edited
+      ? compareEntries(edited.archive, built, () => undefined)
+      : original.entries.length === built.entries.length
+        ? undefined
+        : `${original.entries.length} entries have become ${built.entries.length}`;
+    if (difference) return { holds: false, detail: difference };
+    for (const entry of original.entries) {
       done += entry.storedSize;
       progress?.(done, total, entry.path);
-      if (changes.has(entry.index)) return undefined;
+      const there = built.entries[nowOf(entry.index)];
+      if (!there) continue;
+      if (!edited && there.path !== entry.path)
+        return { holds: false, detail: `entry ${entry.index}, ${entry.path}, has become ${there.path}` };
+      if (there.problem && there.problem.code !== 'unsafe-path')
+        return { holds: false, detail: there.problem.message };
+      if (changes.has(there.index)) continue;
       untouched++;
       bytes += entry.storedSize;
       const at = firstDifference(original.stored(entry), built.stored(there));
-      return at === undefined ? undefined : `${entry.path} differs at stored byte ${at}`;
-    });
-    return difference
-      ? { holds: false, detail: difference }
-      : { holds: true, detail: `${untouched} of ${untouched}, ${bytes} bytes compared` };
+      if (at !== undefined) return { holds: false, detail: `${entry.path} differs at stored byte ${at}` };
+      // What is sealed by its number would be opened with another key now.
+      if (edited && !sameSteps(original.steps(entry), built.steps(there)))
+        return { holds: false, detail: `${entry.path} would be opened in another way now` };
+    }
+    return { holds: true, detail: `${untouched} of ${untouched}, ${bytes} bytes compared` };
   });
   const given = attempt('Changed entries equal what was given', () => {
     for (const [index, plain] of changes) {
-      const at = firstDifference(built.plain(built.entries[index]!), plain);
-      if (at !== undefined)
-        return { holds: false, detail: `${built.entries[index]!.path} differs at byte ${at}` };
+      const there = built.entries[index];
+      if (!there) return { holds: false, detail: `entry ${index} is missing` };
+      const at = firstDifference(built.plain(there), plain);
+      if (at !== undefined) return { holds: false, detail: `${there.path} differs at byte ${at}` };
     }
     return { holds: true, detail: `${changes.size} of ${changes.size} exact` };
   });
@@ -196,7 +220,27 @@ export function proveBuild(
     holds: true,
     detail: `${built.fieldsHeld} derived fields hold`,
   };
+  const gone = edited ? [attempt('Entries taken out are gone', () => goneClaim(original, built, nowOf))] : [];
   const identity = attempt('Writing the build again gives the same bytes', () => identityClaim(built));
-  const claims = [reopened, names, given, identity];
+  const claims = [reopened, names, given, ...gone, identity];
   return { holds: claims.every((claim) => claim.holds), claims };
+}
+
+function goneClaim(
+  original: Archive,
+  built: Archive,
+  nowOf: (index: number) => number,
+): Omit<Claim, 'claim'> {
+  const gone = original.entries.filter(({ index, problem }) => nowOf(index) < 0 && !problem);
+  const count = (archive: Archive): Map<string, number> => {
+    const counts = new Map<string, number>();
+    for (const { path } of archive.entries) counts.set(path, (counts.get(path) ?? 0) + 1);
+    return counts;
+  };
+  const left = count(built);
+  const before = gone.length > 0 ? count(original) : left;
+  for (const { path, named } of gone)
+    if (named && (left.get(path) ?? 0) >= before.get(path)!)
+      return { holds: false, detail: `${path} is still there` };
+  return { holds: true, detail: `${gone.length} of ${gone.length}` };
 }

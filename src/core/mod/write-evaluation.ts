@@ -24,6 +24,7 @@ import {
 } from '../script';
 import { composeBits } from './compose-bits';
 import { CutPieces } from './cut-pieces';
+import { NO_EDITS, type EditMarks } from './edit/edit-marks';
 import { InnerFiles } from './inner-files';
 import { Lengths } from './lengths';
 import { MadeItems } from './made-items';
@@ -75,6 +76,7 @@ export class WriteEvaluation implements Evaluation {
     private readonly archive: Archive,
     private readonly payloads: ReadonlyMap<number, NewPayload>,
     private readonly anew: boolean,
+    readonly marks: EditMarks = NO_EDITS,
   ) {
     this.primitives = archive.context.primitives;
     this.original = archive.context;
@@ -247,7 +249,9 @@ export class WriteEvaluation implements Evaluation {
   isChanged(node: RecordNode): boolean {
     const entry = entryOf(node);
     // What belongs to no one entry may follow from any of them.
-    return entry < 0 ? this.payloads.size > 0 : (this.payloads.get(entry)?.changed ?? false);
+    return entry < 0
+      ? this.payloads.size > 0 || this.marks !== NO_EDITS
+      : (this.payloads.get(entry)?.changed ?? false);
   }
 
   /** Whether the items of a list are worked out instead of kept. */
@@ -397,8 +401,12 @@ export class WriteEvaluation implements Evaluation {
   }
 
   /** Whether what is in a region comes out as it was read, without looking. */
-  private isConstant({ field }: RegionNode): boolean {
-    return isConstant({ ...field, region: undefined }, this.archive.script.records);
+  private isConstant(region: RegionNode): boolean {
+    const { field } = region;
+    return (
+      !this.marks.regions.has(region) &&
+      isConstant({ ...field, region: undefined }, this.archive.script.records)
+    );
   }
 
   private plainOf(region: RegionNode): BytesRef {

@@ -15,6 +15,7 @@ export { isConstant } from './analyse-records';
 export { recognitionIn } from './parse-marks';
 export { parseScript, scriptWords } from './parse-script';
 export { chooseShape, RecordReader } from './read';
+export { copyRecord, rowBytes, tableOf, type TablePiece } from './rework';
 export { explainParts, type Explanation } from './explain';
 export { fieldIndex } from './field-index';
 export { entryOf, ReadEvaluation, type Keys, type PayloadAccess } from './read-evaluation';

@@ -9,7 +9,7 @@ import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-re
 import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
-import type { FileType, KeyType, ParameterType, PartType, PictureType, Script } from './types';
+import type { FileType, KeyType, ParameterType, PartType, PictureType, RecordType, Script } from './types';
 import type { Value } from './values';
 
 const TOP = [
@@ -34,6 +34,7 @@ const TOP = [
   'entries',
   'picture',
   'tells',
+  'loads by',
 ] as const;
 
 /** The only version of the language so far. */
@@ -91,6 +92,8 @@ export function parseScript(text: string): Script {
   const payloadFields = payloadFieldsOf(entries);
   for (const field of innerFieldsOf(top.get('files'))) payloadFields.add(field);
   const files = parseFiles(top.get('files'), scope);
+  const types = parseRecords(records, scope, payloadFields);
+  const partTypes = parts.entries().map(([name, part], index) => readPart(name, index, part, scope, files));
   const script: Script = {
     isForFiles: oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files',
     title: top.need('title').text(),
@@ -104,15 +107,32 @@ export function parseScript(text: string): Script {
     keys,
     parameters,
     constants,
-    records: parseRecords(records, scope, payloadFields),
+    records: types,
     files,
-    parts: parts.entries().map(([name, part], index) => readPart(name, index, part, scope, files)),
+    parts: partTypes,
     entries: parseEntries(entries, scope, files),
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
     tells: readShown(top.get('tells'), scope),
+    loadsBy: readLoadsBy(top.get('loads by'), partTypes, types),
   };
   return script;
+}
+
+/** The number that archives are loaded by: a carried field of a part, written `part.field`. */
+function readLoadsBy(
+  at: Located | undefined,
+  parts: readonly PartType[],
+  records: ReadonlyMap<string, RecordType>,
+): Script['loadsBy'] {
+  if (!at) return undefined;
+  const [part = '', field = '', ...more] = at.text().split('.');
+  const own = parts.find(({ name, repeat, each, next }) => name === part && !repeat && !each && !next);
+  const type = own && records.get(own.record);
+  const known = type?.fields.find(({ name }) => name === field);
+  if (more.length > 0 || known?.role.sort !== 'carried' || known.shape.sort !== 'scalar' || known.repeat)
+    at.fail('a number that is carried, as part.field', at.text());
+  return { part, field };
 }
 
 function readKey(name: string, at: Located): KeyType {

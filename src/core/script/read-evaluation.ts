@@ -44,8 +44,8 @@ export class ReadEvaluation implements Evaluation {
   /** The last check of a key that did not hold. */
   failedCheck: { readonly node: RecordNode; readonly field: FieldType } | undefined;
   private orderKnown: boolean | undefined;
-  private readonly computed = new ComputedFields();
-  private readonly memory = new WeakMap<object, Map<string, unknown>>();
+  private computed = new ComputedFields();
+  private memory = new WeakMap<object, Map<string, unknown>>();
   private readonly parameterValues = new Map<string, Value>();
 
   constructor(
@@ -70,6 +70,12 @@ export class ReadEvaluation implements Evaluation {
 
   get original(): Evaluation {
     return this;
+  }
+
+  /** Forgets what was worked out, after records have been changed in memory. */
+  forget(): void {
+    this.computed = new ComputedFields();
+    this.memory = new WeakMap();
   }
 
   get fileSize(): number {

@@ -319,4 +319,6 @@ export interface Script extends Recognition {
   readonly picture: PictureType | undefined;
   /** What a file of this format tells of itself in lists, with titles. */
   readonly tells: readonly ShownField[];
+  /** The carried number of a part by which the program orders its archives; the highest has its way. */
+  readonly loadsBy: { readonly part: string; readonly field: string } | undefined;
 }

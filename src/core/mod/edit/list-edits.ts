@@ -1,0 +1,229 @@
+import type { Archive } from '../../archive';
+import { FormatError } from '../../bytes';
+import {
+  copyRecord,
+  HeldRecord,
+  ReadEvaluation,
+  RowTable,
+  tableOf,
+  TableRow,
+  type Items,
+  type RecordNode,
+  type RegionNode,
+  type Value,
+} from '../../script';
+import type { EditMarks, Range } from './edit-marks';
+import { listOf, type ListOwner, type ListPlace } from './list-places';
+
+/** A new row of a table: its bytes, the row that it comes before, and the number of the entry that it is like. */
+export interface InsertedRow {
+  readonly before: number;
+  readonly bytes: Uint8Array;
+  readonly like: number;
+}
+
+/** The entry that a row comes from, and whether it is a new one that is only like it. */
+export interface Origin {
+  readonly entry: number;
+  readonly isFresh: boolean;
+}
+
+type Piece = { readonly from: number; readonly to: number } | InsertedRow;
+
+/** What is noted of an archive while it is edited in memory. */
+export class Edits implements EditMarks {
+  readonly stretched = new Set<RecordNode>();
+  readonly lists = new Set<Items>();
+  readonly regions = new Set<RegionNode>();
+  readonly fresh = new Set<RecordNode>();
+  readonly tables = new Map<RowTable, number>();
+  readonly added = new Set<number>();
+  readonly dropped: (Range & { file: number })[] = [];
+  /** By row of an edited table: the number that its entry had, or that of the entry it is like as -2 - number; -1 where it is none. */
+  private readonly origins = new Map<RowTable, Int32Array>();
+
+  constructor(private readonly archive: Archive) {}
+
+  /** A record may be longer or shorter now, and so all that it lies in. */
+  stretch(node: RecordNode): void {
+    for (let at: RecordNode | undefined = node; at; at = at.parent) {
+      this.stretched.add(at);
+      if (at.siblings) this.lists.add(at.siblings);
+      const held = at.parent?.get(at.fieldIndex);
+      if (typeof held === 'object' && 'sort' in held && held.sort === 'region') this.regions.add(held);
+    }
+  }
+
+  private stretchOwner(owner: ListOwner): void {
+    if ('part' in owner) return;
+    this.stretch(owner.record);
+    const held = owner.record.get(owner.field);
+    if (typeof held === 'object' && 'sort' in held && held.sort === 'region') this.regions.add(held);
+  }
+
+  /** Puts a copy of a record of a list into it. */
+  insertCopy({ items, owner }: ListPlace, index: number, like: number): HeldRecord {
+    const list = changeable(items);
+    const model = list[like];
+    if (!(model instanceof HeldRecord)) throw notEditable('its rows are no records');
+    const isPart = 'part' in owner;
+    const path = `${model.path.replace(/\[\d+\]$/, '')}[${index}]`;
+    const { parent, space } = model;
+    const offset = isPart ? this.freeOffset(list, index, space.file) : model.offset;
+    const copy = copyRecord(model, { parent, space, offset, position: index, path });
+    copy.siblings = list;
+    copy.entry = model.entry;
+    list.splice(index, 0, copy);
+    renumber(list, index);
+    this.fresh.add(copy);
+    this.lists.add(list);
+    this.stretched.add(copy);
+    this.stretchOwner(owner);
+    return copy;
+  }
+
+  /** Where in its file a new record of a part goes: behind the one before it, or behind the last where they lie in another order. */
+  private freeOffset(list: readonly Value[], index: number, file: number): number {
+    const old = (list as unknown as readonly HeldRecord[]).filter(
+      (node) => node.space.file === file && !this.fresh.has(node),
+    );
+    if (old.every((node, i) => i === 0 || old[i - 1]!.offset <= node.offset)) {
+      const before = (list.slice(0, index) as unknown as readonly HeldRecord[]).findLast(
+        (node) => node.space.file === file && !this.fresh.has(node),
+      );
+      if (before) return before.offset + before.length;
+      if (old.length > 0) return old[0]!.offset;
+    }
+    return old.reduce((end, node) => Math.max(end, node.offset + node.length), 0);
+  }
+
+  /** Moves a record that was put in to another number of its list. */
+  move({ items, owner }: ListPlace, from: number, to: number): void {
+    const list = changeable(items);
+    const [node] = list.splice(from, 1) as [HeldRecord];
+    list.splice(to, 0, node);
+    if ('part' in owner) (node as { offset: number }).offset = this.freeOffset(list, to, node.space.file);
+    renumber(list, Math.min(from, to));
+  }
+
+  /** Takes items out of a list, and notes what they leave behind. */
+  remove({ items, owner }: ListPlace, numbers: ReadonlySet<number>): void {
+    if (items instanceof RowTable) {
+      this.replaceTable(items, owner, kept(items.length, numbers));
+      return;
+    }
+    const list = changeable(items);
+    const gone = [...numbers].sort((a, b) => b - a);
+    for (const number of gone) {
+      const [node] = list.splice(number, 1);
+      if ('part' in owner && node instanceof HeldRecord && !this.fresh.delete(node))
+        this.dropped.push({ file: node.space.file, from: node.offset, to: node.offset + node.length });
+    }
+    renumber(list, gone.at(-1) ?? 0);
+    this.lists.add(list);
+    this.stretchOwner(owner);
+  }
+
+  /** Puts rows into a table. */
+  insertRows({ items, owner }: ListPlace, rows: readonly InsertedRow[]): RowTable {
+    const table = items as RowTable;
+    const pieces: Piece[] = [];
+    let from = 0;
+    for (const row of [...rows].sort((a, b) => a.before - b.before)) {
+      pieces.push({ from, to: row.before }, row);
+      from = row.before;
+    }
+    pieces.push({ from, to: table.length });
+    return this.replaceTable(table, owner, pieces);
+  }
+
+  /** Puts another row in the place of one. */
+  replaceRow({ items, owner }: ListPlace, row: InsertedRow): RowTable {
+    const table = items as RowTable;
+    const { before } = row;
+    const pieces = [{ from: 0, to: before }, row, { from: before + 1, to: table.length }];
+    return this.replaceTable(table, owner, pieces);
+  }
+
+  /** The number of the entry that a row comes from, and whether it is a new one that is only like it. */
+  originOf(row: RecordNode): Origin {
+    const known = row instanceof TableRow ? this.origins.get(row.table)?.[row.position] : undefined;
+    if (known === undefined) return { entry: row.entry, isFresh: this.fresh.has(row) };
+    return known < -1 ? { entry: -2 - known, isFresh: true } : { entry: known, isFresh: false };
+  }
+
+  private replaceTable(table: RowTable, owner: ListOwner, pieces: readonly Piece[]): RowTable {
+    const made = tableOf(
+      table,
+      pieces.map((piece) => ('bytes' in piece ? piece.bytes : piece)),
+    );
+    const known = this.origins.get(table);
+    const origins = new Int32Array(made.length);
+    let at = 0;
+    for (const piece of pieces)
+      if ('bytes' in piece) origins[at++] = -2 - piece.like;
+      else for (let i = piece.from; i < piece.to; i++) origins[at++] = known ? known[i]! : table.at(i)!.entry;
+    this.origins.set(made, origins);
+    this.origins.delete(table);
+    this.tables.set(made, this.tables.get(table) ?? table.parts.byteLength);
+    this.tables.delete(table);
+    const { context } = this.archive;
+    if ('part' in owner) (context as ReadEvaluation).parts.set(owner.part, made);
+    else {
+      const held = owner.record.values[owner.field];
+      if (typeof held === 'object' && 'sort' in held && held.sort === 'region') held.content = made;
+      else owner.record.values[owner.field] = made;
+    }
+    this.stretchOwner(owner);
+    return made;
+  }
+
+  /** Puts a text into a list of texts. */
+  insertText({ items, owner }: ListPlace, text: string): void {
+    changeable(items).push(text);
+    this.lists.add(items);
+    this.stretchOwner(owner);
+  }
+
+  /** The list as it stands now in the place of one that was found earlier. */
+  now({ owner }: ListPlace): ListPlace {
+    const items = listOf(this.archive, owner);
+    if (!items) throw notEditable('a list of it is gone');
+    return { items, owner };
+  }
+}
+
+export function notEditable(why: string): FormatError {
+  return new FormatError('bad-value', {
+    expected: 'an archive whose entries can be added and taken out',
+    why,
+    remedy: 'Replace an entry that is there instead',
+  });
+}
+
+function changeable(items: Items): Value[] {
+  if (Array.isArray(items)) return items as Value[];
+  throw notEditable('a list of it has no items of its own');
+}
+
+function renumber(list: readonly Value[], from: number): void {
+  for (let i = from; i < list.length; i++) {
+    const node = list[i];
+    if (!(node instanceof HeldRecord)) continue;
+    const numbered = node as { position: number; path: string };
+    numbered.position = i;
+    numbered.path = `${node.path.replace(/\[\d+\]$/, '')}[${i}]`;
+  }
+}
+
+/** The stretches of rows that stay. */
+function kept(length: number, without: ReadonlySet<number>): { from: number; to: number }[] {
+  const pieces: { from: number; to: number }[] = [];
+  let from = 0;
+  for (const number of [...without].sort((a, b) => a - b)) {
+    if (number > from) pieces.push({ from, to: number });
+    from = number + 1;
+  }
+  if (from < length) pieces.push({ from, to: length });
+  return pieces;
+}
