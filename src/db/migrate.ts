@@ -8,6 +8,7 @@ import { workers } from './migrations/005-workers';
 import { changes } from './migrations/006-changes';
 import { takenFiles } from './migrations/007-taken-files';
 import { together } from './migrations/008-together';
+import { addedEntries } from './migrations/009-added-entries';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -24,6 +25,7 @@ const MIGRATIONS: readonly Migration[] = [
   changes,
   takenFiles,
   together,
+  addedEntries,
 ];
 
 /** Any number, the same for every process that migrates this database. */

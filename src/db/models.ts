@@ -37,6 +37,8 @@ export class GameRow extends Row<GameRow> {
   declare terms: CreationOptional<string>;
   /** SHA-256 sums of its originals, as a text. */
   declare listing: CreationOptional<string>;
+  /** Folder in which the game looks for loose files before its archives; empty where it does not. */
+  declare looseFolder: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -167,7 +169,12 @@ export class ChangeRow extends Row<ChangeRow> {
   declare id: CreationOptional<number>;
   declare modId: number;
   declare archivePath: string;
+  /** For an entry that is added, a number below 0 that follows from its path. */
   declare entryIndex: number;
+  /** `replace`, `add` or `remove`. */
+  declare action: CreationOptional<string>;
+  /** Number of the entry that an added one is stored like. */
+  declare likeIndex: CreationOptional<number | null>;
   declare path: string;
   declare kind: string;
   declare givenName: string;
@@ -275,6 +282,7 @@ export function models(): Sequelize {
       settings: { type: JSONB, defaultValue: {} },
       terms: { type: TEXT, defaultValue: '' },
       listing: { type: TEXT, defaultValue: '' },
+      looseFolder: { type: TEXT, defaultValue: '' },
       createdAt: created,
     },
     sequelize,
@@ -398,6 +406,8 @@ export function models(): Sequelize {
       modId: INTEGER,
       archivePath: TEXT,
       entryIndex: INTEGER,
+      action: { type: TEXT, defaultValue: 'replace' },
+      likeIndex: INTEGER,
       path: TEXT,
       kind: TEXT,
       givenName: TEXT,

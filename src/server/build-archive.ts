@@ -1,100 +1,53 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { openArchive, type Archive } from '@/core/archive';
-import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
+import { FormatError } from '@/core/bytes';
 import { planArchive, proveBuild, type BuildPlan, type FilePlan, type Way } from '@/core/mod';
-import { ArchiveRow, type ChangeRow } from '@/db';
-import { companionsOf } from '@/platform/node/companions';
-import { openFileSource, type FileSource } from '@/platform/node/file-source';
+import { baseName } from '@/core/script';
+import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { writePlan } from '@/platform/node/write-plan';
 import type { ArchiveReport, BarPart } from './build-files';
-import type { GameView } from './games';
+import type { Work } from './build-work';
 import { hashBeside } from './hash-beside';
 import { knownHash } from './known-hash';
 import type { JobContext } from './job-context';
-import { besides, keysWith, openFile } from './open-file';
-import { keyBytes } from './opened';
-import { scriptById } from './scripts';
-import { sourceFiles } from './source-files';
-import { blobFile } from './storage';
-import { notFound, UserError } from './user-error';
+import { besides } from './open-file';
+import { UserError } from './user-error';
 
-/** An archive of a game with the changes that are to go into it. */
-export interface Work {
-  readonly row: ArchiveRow;
-  /** Where a file of the game lies as it was before any installation. */
-  readonly sourceOf: (path: string) => string;
-  readonly archive: Archive;
-  readonly changes: Map<number, BytesRef>;
-  readonly close: () => void;
-}
-
-/** Opens the original of an archive and the changes; `close` lets go of them. */
-export async function prepareWork(
-  game: GameView,
-  changes: readonly ChangeRow[],
-  archivePath: string,
-): Promise<Work> {
-  const row = await ArchiveRow.findOne({ where: { gameId: game.id, path: archivePath } });
-  if (!row) throw notFound(archivePath);
-  const script = row.script === null ? undefined : scriptById(row.script);
-  if (!script || row.state !== 'open')
-    throw new UserError(409, `${archivePath} is not open: ${row.reason}. ${row.nextStep}`);
-  const sourceOf = await sourceFiles(game);
-  const { archive, close: closeArchive } = openFile(
-    sourceOf(archivePath),
-    archivePath,
-    script,
-    keysWith(script, await keyBytes(row.keyId)),
-    undefined,
-    companionsOf(path.join(game.folder, archivePath), { nameOf: besides(archivePath), inPlaceOf: sourceOf }),
-  );
-  const blobs: FileSource[] = [];
-  const close = (): void => {
-    closeArchive();
-    for (const blob of blobs) blob.close();
-  };
-  const refs = new Map<number, BytesRef>();
-  try {
-    for (const change of changes) {
-      if (!archive.entries[change.entryIndex])
-        throw new UserError(
-          409,
-          `${archivePath} no longer has an entry ${change.entryIndex} for ${change.path}. Take the change out and make it again.`,
-        );
-      const blob = openFileSource(blobFile(change.preparedBlob!), change.givenName);
-      blobs.push(blob);
-      refs.set(change.entryIndex, refOfSpan(blob, 0, blob.length));
-    }
-  } catch (error) {
-    close();
-    throw error;
-  }
-  return { row, sourceOf, archive, changes: refs, close };
-}
-
-/** One report for each file of the archive that comes out otherwise than it was. */
+/**
+ * One report for each file of the archive that comes out otherwise than it was. Where `name` is another one than the archive's own, it
+ * is written beside it as a new archive.
+ */
 export async function buildArchive(
   work: Work,
   way: Way,
+  name: string,
   targetOf: (file: string) => string,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
-  const { archive, row, changes } = work;
-  const name = row.path;
-  const plan = planArchive(archive, changes, { way });
+  const { planned, edited, changes } = work;
+  const isNew = name !== work.row.path;
+  const plan = planArchive(planned, changes, { way, ...(edited && { edits: edited.marks }) });
   try {
     requireRoom(targetOf(name), plan.length, name);
-    const targetFor = ({ file }: FilePlan): string => targetOf(file.space.source.name);
+    const nameFor = ({ file }: FilePlan): string =>
+      !isNew
+        ? file.space.source.name
+        : file.index === 0
+          ? name
+          : besides(name)(planned.nameBeside(file, baseName(name)));
+    const targetFor = (file: FilePlan): string => targetOf(nameFor(file));
     // Beside writing and proving, since each of them takes as long.
-    const before = plan.files.map(({ file }) => knownHash(work.sourceOf(file.space.source.name)));
+    const before = plan.files.map(({ file }) =>
+      isNew ? undefined : knownHash(work.sourceOf(file.space.source.name)),
+    );
     writePlan(plan, targetFor, (done) => {
       job.check();
       job.progress(done, plan.length, 'bytes', `writing ${name}`);
     });
     const after = plan.files.map((file) => hashBeside(targetFor(file)));
-    return await report(work, plan, targetFor, { before, after }, job);
+    return await report(work, plan, { targetFor, nameFor, before, after }, job);
   } finally {
     plan.discard();
   }
@@ -111,20 +64,23 @@ function requireRoom(target: string, wanted: number, name: string): void {
     );
 }
 
-/** Hashes of the files of a plan, in its order, that are still worked out. */
-interface Hashes {
-  readonly before: readonly Promise<string | undefined>[];
+/** What is known of the files of a plan, in its order; hashes that are still worked out. */
+interface Written {
+  readonly targetFor: (file: FilePlan) => string;
+  /** Path in the game folder. */
+  readonly nameFor: (file: FilePlan) => string;
+  /** Of the file that each was made from; undefined for a new one. */
+  readonly before: readonly (Promise<string | undefined> | undefined)[];
   readonly after: readonly Promise<string | undefined>[];
 }
 
 async function report(
-  { archive, changes, row }: Work,
+  { archive, planned, edited, changes, told, row }: Work,
   plan: BuildPlan,
-  targetOf: (file: FilePlan) => string,
-  hashes: Hashes,
+  { targetFor, nameFor, ...hashes }: Written,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
-  const sources = plan.files.map((file) => openFileSource(targetOf(file), file.file.space.source.name));
+  const sources = plan.files.map((file) => openFileSource(targetFor(file), nameFor(file)));
   try {
     const built = openArchive(archive.script, sources[0]!, {
       primitives: nodePrimitives,
@@ -132,33 +88,33 @@ async function report(
       companion: (_fileName, type, number) =>
         sources[plan.files.findIndex(({ file }) => file.type?.name === type && file.number === number)],
     });
-    const proof = proveBuild(archive, built, { changes }, (done, total, item) => {
+    const claims = { changes, edited };
+    const proof = proveBuild(archive, built, claims, (done, total, item) => {
       job.check();
       job.progress(done, total, 'bytes', `proving ${item}`);
     });
     const [before, after] = [await Promise.all(hashes.before), await Promise.all(hashes.after)];
     return plan.files.flatMap((file, i): ArchiveReport[] => {
-      const { source } = file.file.space;
-      const sourceSha256 = before[i]!;
+      const sourceSha256 = before[i] ?? null;
       const sha256 = after[i]!;
       if (file.file.index > 0 && sha256 === sourceSha256) {
-        fs.rmSync(targetOf(file));
+        fs.rmSync(targetFor(file));
         return [];
       }
       return [
         {
-          archive: source.name,
+          archive: nameFor(file),
           sourceSha256,
           sha256,
-          sizeBefore: source.length,
+          sizeBefore: sourceSha256 === null ? 0 : file.file.space.source.length,
           sizeAfter: file.length,
           bar: barOf(file),
-          changes: [...changes.keys()]
-            .filter((index) => ownFileOf(archive, index) === file.file.index)
-            .map((index) => ({
-              path: archive.entries[index]!.path,
-              storedBefore: archive.entries[index]!.storedSize,
-              storedAfter: built.entries[index]!.storedSize,
+          changes: told
+            .filter(({ was, now }) => fileOf(archive, was, planned, now) === file.file.index)
+            .map(({ path, was, now }) => ({
+              path,
+              storedBefore: was === undefined ? null : archive.entries[was]!.storedSize,
+              storedAfter: now === undefined ? null : (built.entries[now]?.storedSize ?? null),
             })),
           proof,
         },
@@ -171,6 +127,14 @@ async function report(
     for (const source of sources) source.close();
   }
 }
+
+/** The file on disk that a change is in. */
+const fileOf = (
+  archive: Archive,
+  was: number | undefined,
+  planned: Archive,
+  now: number | undefined,
+): number => (now === undefined ? ownFileOf(archive, was!) : ownFileOf(planned, now));
 
 /** The file on disk that an entry is in, through files that lie inside others. */
 function ownFileOf(archive: Archive, index: number): number {

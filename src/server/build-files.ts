@@ -10,13 +10,14 @@ export interface BarPart {
 
 export interface ArchiveReport {
   readonly archive: string;
-  /** Hash of the file that it was made from, and of the new one. */
-  readonly sourceSha256: string;
+  /** Hash of the file that it was made from, null where there was none, and of the new one. */
+  readonly sourceSha256: string | null;
   readonly sha256: string;
   readonly sizeBefore: number;
   readonly sizeAfter: number;
   readonly bar: readonly BarPart[];
-  readonly changes: readonly { path: string; storedBefore: number; storedAfter: number }[];
+  /** Stored sizes; null where an entry was not there, or is no longer. */
+  readonly changes: readonly { path: string; storedBefore: number | null; storedAfter: number | null }[];
   readonly proof: Proof;
 }
 

@@ -8,7 +8,7 @@ import {
 } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import type { Way } from '@/core/mod';
+import type { BuildWay } from '@/core/mod';
 import type { BuildReport } from './build-files';
 import { storageFolder } from './storage';
 import { UserError } from './user-error';
@@ -41,7 +41,7 @@ function signingKey(): KeyObject {
 export interface Summarised {
   readonly game: string;
   readonly mods: readonly { readonly title: string }[];
-  readonly way: Way;
+  readonly way: BuildWay;
   readonly report: BuildReport;
 }
 

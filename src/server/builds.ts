@@ -1,9 +1,12 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { Op } from 'sequelize';
-import type { Conflict, Way } from '@/core/mod';
+import type { BuildWay, Conflict } from '@/core/mod';
 import { BuildRow, models, type ChangeRow } from '@/db';
-import { buildArchive, prepareWork } from './build-archive';
+import { buildArchive } from './build-archive';
+import { buildLoose } from './build-loose';
+import { patchOf } from './build-patch';
+import { prepareWork } from './build-work';
 import { buildFile, type ArchiveReport, type BuildReport } from './build-files';
 import { keepSummary } from './build-summary';
 import { presentGame, type GameView } from './games';
@@ -20,7 +23,7 @@ export interface BuildView {
   readonly createdAt: string;
   readonly report: BuildReport;
   readonly mods: readonly MixedMod[];
-  readonly way: Way;
+  readonly way: BuildWay;
   /** Whether what is to be built has changed since. */
   readonly stale: boolean;
 }
@@ -37,7 +40,10 @@ const digestOf = (changes: readonly ChangeRow[]): string =>
   createHash('sha256')
     .update(
       changes
-        .map((row) => `${row.archivePath}#${row.entryIndex}=${row.preparedBlob}`)
+        .map(
+          (row) =>
+            `${row.archivePath}#${row.entryIndex}=${row.action === 'remove' ? 'gone' : row.preparedBlob}`,
+        )
         .sort()
         .join('\n'),
     )
@@ -78,7 +84,7 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
     createdAt: row.createdAt.toISOString(),
     report: row.report as BuildReport,
     mods: row.mods as MixedMod[],
-    way: row.way as Way,
+    way: row.way as BuildWay,
     stale: row.changesDigest !== digest,
   }));
 }
@@ -87,7 +93,7 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
 export async function buildMod(
   gameId: number,
   modId: number,
-  way: Way,
+  way: BuildWay,
   job: JobContext,
 ): Promise<{ buildId: number; holds: boolean }> {
   models();
@@ -102,7 +108,7 @@ export async function buildMods(
   gameId: number,
   owner: number,
   modIds: readonly number[],
-  way: Way,
+  way: BuildWay,
   job: JobContext,
 ): Promise<{ buildId: number; holds: boolean }> {
   const game = await presentGame(gameId);
@@ -120,7 +126,7 @@ export async function buildMods(
   });
   let reports: ArchiveReport[];
   try {
-    reports = await buildArchives(game, taken, way, row.id, job);
+    reports = await buildArchives(game, together, way, row.id, job);
   } catch (error) {
     fs.rmSync(storageFolder('builds', String(row.id)), { recursive: true, force: true });
     await row.destroy();
@@ -132,24 +138,32 @@ export async function buildMods(
   await row.update({ holds, report });
   await noteFirstHashes(
     gameId,
-    reports.map(({ archive, sourceSha256 }) => ({ path: archive, sha256: sourceSha256 })),
+    reports.flatMap(({ archive, sourceSha256 }) =>
+      sourceSha256 === null ? [] : [{ path: archive, sha256: sourceSha256 }],
+    ),
   );
   return { buildId: row.id, holds };
 }
 
 async function buildArchives(
   game: GameView,
-  changes: readonly ChangeRow[],
-  way: Way,
+  { taken, mods }: ModsTogether,
+  way: BuildWay,
   buildId: number,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
+  const targetOf = (file: string): string => buildFile(buildId, file);
+  if (way === 'loose') return buildLoose(game, taken, targetOf, job);
+  const title = mods.map((mod) => mod.title).join(' ');
   const reports: ArchiveReport[] = [];
-  for (const archivePath of archivesOf(changes)) {
-    const own = changes.filter((change) => change.archivePath === archivePath);
-    const work = await prepareWork(game, own, archivePath);
+  for (const archivePath of archivesOf(taken)) {
+    const own = taken.filter((change) => change.archivePath === archivePath);
+    const patch = way === 'patch' ? await patchOf(game.id, archivePath, own, title) : undefined;
+    const work = await prepareWork(game, own, archivePath, patch);
     try {
-      reports.push(...(await buildArchive(work, way, (file) => buildFile(buildId, file), job)));
+      // What is new has no places to keep.
+      const how = way === 'patch' ? 'packed' : way;
+      reports.push(...(await buildArchive(work, how, patch?.name ?? archivePath, targetOf, job)));
     } finally {
       work.close();
     }
@@ -162,7 +176,8 @@ async function refuseUnfit(gameId: number, { mods, taken }: ModsTogether): Promi
   const ids = new Set(taken.map(({ id }) => id));
   for (const mod of mods) {
     const unfit = (await listChanges(gameId, mod.id)).find(
-      ({ id, fit, preparedSize }) => ids.has(id) && (fit === 'does not fit' || preparedSize === null),
+      ({ id, action, fit, preparedSize }) =>
+        ids.has(id) && action !== 'remove' && (fit === 'does not fit' || preparedSize === null),
     );
     if (unfit)
       throw new UserError(

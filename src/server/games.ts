@@ -13,6 +13,8 @@ export interface GameView {
   readonly notes: string;
   /** What its makers say about changing it, as the user noted it. */
   readonly terms: string;
+  /** Folder in which it looks for loose files before its archives; empty where it does not. */
+  readonly looseFolder: string;
   readonly standIn: string | null;
   readonly scannedAt: string | null;
   /** Whether the folder is there right now. */
@@ -25,6 +27,7 @@ const viewOf = (row: GameRow): GameView => ({
   folder: row.folder,
   notes: row.notes,
   terms: row.terms,
+  looseFolder: row.looseFolder,
   standIn: row.standIn,
   scannedAt: row.scannedAt?.toISOString() ?? null,
   present: isFolder(row.folder),

@@ -49,7 +49,7 @@ export async function putTogether(gameId: number, modIds: readonly number[]): Pr
     path: row.path,
     archivePath: row.archivePath,
     entryIndex: row.entryIndex,
-    content: row.preparedBlob ?? undefined,
+    content: row.action === 'remove' ? 'taken out' : (row.preparedBlob ?? undefined),
   }));
   const { taken, conflicts } = mixChanges(changes, order, await choicesOf(gameId));
   return {

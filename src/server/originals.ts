@@ -187,18 +187,29 @@ export async function noteFirstHashes(
   }
 }
 
-/** What the user noted of a game's terms, and the list of sums of its originals. */
-export async function knownOf(gameId: number): Promise<{ terms: string; listing: string }> {
+/** What the user noted of a game. */
+export interface KnownOfGame {
+  /** What its makers say about changing it. */
+  readonly terms: string;
+  /** SHA-256 sums of its originals. */
+  readonly listing: string;
+  readonly looseFolder: string;
+}
+
+export async function knownOf(gameId: number): Promise<KnownOfGame> {
   models();
-  const row = await GameRow.findByPk(gameId, { attributes: ['terms', 'listing'] });
-  return { terms: row?.terms ?? '', listing: row?.listing ?? '' };
+  const row = await GameRow.findByPk(gameId, { attributes: ['terms', 'listing', 'looseFolder'] });
+  const { terms = '', listing = '', looseFolder = '' } = row ?? {};
+  return { terms, listing, looseFolder };
 }
 
 export async function noteKnown(
   gameId: number,
-  known: { terms?: string | undefined; listing?: string | undefined },
+  known: { [K in keyof KnownOfGame]?: string | undefined },
 ): Promise<void> {
-  await presentGame(gameId);
+  const game = await presentGame(gameId);
+  const looseFolder = known.looseFolder?.trim().replaceAll('\\', '/').replace(/\/+$/, '');
+  if (looseFolder) resolveInside(game.folder, looseFolder);
   if (known.listing !== undefined) {
     const { listing, wrong } = readListing(known.listing);
     if (wrong.length > 0)
@@ -216,6 +227,7 @@ export async function noteKnown(
     {
       ...(known.terms !== undefined && { terms: known.terms }),
       ...(known.listing !== undefined && { listing: known.listing }),
+      ...(looseFolder !== undefined && { looseFolder }),
     },
     { where: { id: gameId } },
   );

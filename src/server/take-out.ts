@@ -1,4 +1,4 @@
-import type { Way } from '@/core/mod';
+import type { BuildWay } from '@/core/mod';
 import { BuildRow, models } from '@/db';
 import { buildMods } from './builds';
 import { installBuild } from './install';
@@ -33,7 +33,7 @@ export async function takeOut(
     gameId,
     ids.at(-1)!,
     ids,
-    (way as Way | undefined) ?? 'shifted',
+    (way as BuildWay | undefined) ?? 'shifted',
     job,
   );
   if (!holds)

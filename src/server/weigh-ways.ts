@@ -1,19 +1,27 @@
 import { FormatError } from '@/core/bytes';
-import { planArchive, WAYS, type Way } from '@/core/mod';
-import { models } from '@/db';
-import { prepareWork } from './build-archive';
-import { presentGame } from './games';
+import { BUILD_WAYS, planArchive, type BuildWay } from '@/core/mod';
+import { models, type ChangeRow } from '@/db';
+import { looseNameOf } from './build-loose';
+import { patchOf } from './build-patch';
+import { prepareWork } from './build-work';
+import { presentGame, type GameView } from './games';
 import type { JobContext } from './job-context';
 import { alongWith, putTogether } from './mix';
 import { UserError } from './user-error';
 
-/** How large the archives of a build would be one way, or why that way is not to be had. */
+/** How large the files of a build would be one way, or why that way is not to be had. */
 export interface WeighedWay {
-  readonly way: Way;
+  readonly way: BuildWay;
   readonly bytes: number | null;
   /** Bytes that stay where they are, so that little of a file differs. */
   readonly inPlace: number | null;
   readonly problem: string | null;
+}
+
+interface Sum {
+  bytes: number;
+  inPlace: number;
+  problem: string | null;
 }
 
 /** Plans a build in each way, writing nothing, so that they can be compared. */
@@ -24,37 +32,30 @@ export async function weighWays(
 ): Promise<{ before: number; ways: WeighedWay[] }> {
   models();
   const game = await presentGame(gameId);
-  const { taken } = await putTogether(gameId, await alongWith(gameId, modId));
-  const unfit = taken.find(({ preparedBlob }) => preparedBlob === null);
+  const { taken, mods } = await putTogether(gameId, await alongWith(gameId, modId));
+  const unfit = taken.find(({ action, preparedBlob }) => action !== 'remove' && preparedBlob === null);
   if (unfit) throw new UserError(409, `${unfit.path} does not fit yet. Mend it or take it out first.`);
+  const title = mods.map((mod) => mod.title).join(' ');
   const archives = [...new Set(taken.map(({ archivePath }) => archivePath))].sort();
-  const sums = new Map(WAYS.map((way) => [way, { bytes: 0, inPlace: 0, problem: null as string | null }]));
+  const sums = new Map(
+    BUILD_WAYS.map((way): [BuildWay, Sum] => [way, { bytes: 0, inPlace: 0, problem: null }]),
+  );
   let before = 0;
   for (const [i, archivePath] of archives.entries()) {
     const own = taken.filter((change) => change.archivePath === archivePath);
-    const work = await prepareWork(game, own, archivePath);
-    try {
-      before += work.archive.files.reduce(
-        (sum, { holders, space }) => sum + (holders ? 0 : space.source.length),
-        0,
-      );
-      for (const [j, way] of WAYS.entries()) {
-        job.check();
-        job.progress(i * WAYS.length + j, archives.length * WAYS.length, 'items', `${archivePath}, ${way}`);
-        const sum = sums.get(way)!;
-        try {
-          const plan = planArchive(work.archive, work.changes, { way });
-          sum.bytes += plan.length;
-          for (const { segments } of plan.files)
-            for (const { place, length, copyFrom } of segments) if (copyFrom === place) sum.inPlace += length;
-          plan.discard();
-        } catch (error) {
-          if (!(error instanceof FormatError)) throw error;
-          sum.problem ??= error.message;
-        }
+    for (const [j, way] of BUILD_WAYS.entries()) {
+      job.check();
+      const of = archives.length * BUILD_WAYS.length;
+      job.progress(i * BUILD_WAYS.length + j, of, 'items', `${archivePath}, ${way}`);
+      const sum = sums.get(way)!;
+      if (sum.problem !== null) continue;
+      try {
+        const size = await weigh(game, own, archivePath, way, title, sum);
+        if (way === 'shifted') before += size;
+      } catch (error) {
+        if (!(error instanceof FormatError) && !(error instanceof UserError)) throw error;
+        sum.problem = error.message;
       }
-    } finally {
-      work.close();
     }
   }
   return {
@@ -66,4 +67,40 @@ export async function weighWays(
       problem,
     })),
   };
+}
+
+/** Adds up what an archive comes to; gives back the bytes that it has now. */
+async function weigh(
+  game: GameView,
+  changes: readonly ChangeRow[],
+  archivePath: string,
+  way: BuildWay,
+  title: string,
+  sum: Sum,
+): Promise<number> {
+  if (way === 'loose') {
+    for (const change of changes) {
+      looseNameOf(game, change);
+      sum.bytes += change.preparedSize ?? 0;
+    }
+    return 0;
+  }
+  const patch = way === 'patch' ? await patchOf(game.id, archivePath, changes, title) : undefined;
+  const work = await prepareWork(game, changes, archivePath, patch);
+  try {
+    const { planned, edited } = work;
+    const how = way === 'patch' ? 'packed' : way;
+    const plan = planArchive(planned, work.changes, { way: how, ...(edited && { edits: edited.marks }) });
+    sum.bytes += plan.length;
+    if (!patch)
+      for (const { segments } of plan.files)
+        for (const { place, length, copyFrom } of segments) if (copyFrom === place) sum.inPlace += length;
+    plan.discard();
+    return work.archive.files.reduce(
+      (total, { holders, space }) => total + (holders ? 0 : space.source.length),
+      0,
+    );
+  } finally {
+    work.close();
+  }
 }

@@ -9,6 +9,7 @@ export type { EditMarks } from './edit/edit-marks';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
 export { planNested } from './plan-nested';
 export { planSource } from './plan-source';
+export { BUILD_WAYS, type BuildWay } from './build-ways';
 export { WAYS, type Way } from './ways';
 export { openPlanned, proveArchive, proveBuild, type Claim, type Proof, type ProofProgress } from './prove';
 export { matchFile } from './match-file';

@@ -4,7 +4,7 @@ export interface MixedChange {
   readonly path: string;
   readonly archivePath: string;
   readonly entryIndex: number;
-  /** Hash of the bytes that go in; undefined where they do not fit yet. */
+  /** Hash of the bytes that go in, or what else is done; undefined where they do not fit yet. */
   readonly content: string | undefined;
 }
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { WAYS } from '@/core/mod';
+import { BUILD_WAYS } from '@/core/mod';
 import { PICTURE_WAYS } from '@/core/recipe';
 
 const game = z.object({ gameId: z.int().positive() });
@@ -37,7 +37,7 @@ export const JOB_INPUTS = {
     search: z.string().max(2000).default(''),
   }),
   'find-alike': game.extend({ archiveId: z.int().positive(), index: z.int().nonnegative() }),
-  build: game.extend({ modId: z.int().positive(), way: z.enum(WAYS).default('shifted') }),
+  build: game.extend({ modId: z.int().positive(), way: z.enum(BUILD_WAYS).default('shifted') }),
   'weigh-ways': game.extend({ modId: z.int().positive() }),
   'write-build': game.extend({ buildId: z.int().positive(), folder: z.string().min(1).max(4096) }),
   install: game.extend({ buildId: z.int().positive() }),

@@ -5,6 +5,7 @@ import { GameParams, route } from '@/app/api/route-kit';
 const Known = z.object({
   terms: z.string().max(20_000).optional(),
   listing: z.string().max(8_000_000).optional(),
+  looseFolder: z.string().max(1000).optional(),
 });
 const Choice = z.object({ path: z.string().min(1).max(4096), sha256: z.string().regex(/^[0-9a-f]{64}$/) });
 
