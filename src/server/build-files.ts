@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import path from 'node:path';
 import type { Proof } from '@/core/mod';
 import { storageFolder } from './storage';
@@ -26,5 +27,10 @@ export interface BuildReport {
 }
 
 /** Where the new file of an archive lies. */
-export const buildFile = (buildId: number, archive: string): string =>
-  path.join(storageFolder('builds', String(buildId)), archive.replaceAll('/', '__'));
+export function buildFile(buildId: number, archive: string): string {
+  const flat = archive.replaceAll('/', '__');
+  // A file system takes names of 255 bytes.
+  const isLong = Buffer.byteLength(flat) > 240;
+  const name = isLong ? createHash('sha256').update(archive).digest('hex') : flat;
+  return path.join(storageFolder('builds', String(buildId)), name);
+}

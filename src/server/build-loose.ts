@@ -52,7 +52,7 @@ export function buildLoose(
       return {
         archive: name,
         sourceSha256: null,
-        sha256: hashFile(target),
+        sha256: hashFile(target)!,
         sizeBefore: 0,
         sizeAfter: made.length,
         bar: [{ sort: 'changed entry', length: made.length }],

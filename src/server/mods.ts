@@ -22,12 +22,16 @@ export interface ModView {
   readonly notFitting: number;
 }
 
+export type ChangeAction = 'replace' | 'add' | 'remove';
+
 export interface ChangeView {
   readonly id: number;
   readonly path: string;
   readonly archive: string;
   readonly archiveId: number | null;
   readonly index: number;
+  /** `add` for an entry that the archive does not have yet, `remove` for one that is taken out of it. */
+  readonly action: ChangeAction;
   readonly kind: string;
   readonly givenName: string;
   readonly givenSize: number;
@@ -122,6 +126,7 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
         archive: row.archivePath,
         archiveId: archives.get(row.archivePath) ?? null,
         index: row.entryIndex,
+        action: row.action as ChangeAction,
         kind: row.kind,
         givenName: row.givenName,
         givenSize: row.givenSize,
@@ -207,6 +212,8 @@ export async function placeEntry(
       modId,
       archivePath: row.path,
       entryIndex: slot.index,
+      action: 'replace',
+      likeIndex: null,
       path,
       kind: record?.kind ?? kindOfPath(path),
       givenName: given.name,
@@ -235,27 +242,7 @@ async function hiddenFinding(gameId: number, path: string): Promise<Finding> {
   };
 }
 
-/** Applies a mend to a change and looks at the fit again. */
-export async function mendChange(
-  gameId: number,
-  modId: number,
-  changeId: number,
-  mend: Mend,
-): Promise<FitState> {
-  const row = await changeRow(gameId, modId, changeId);
-  const archive = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath } });
-  if (!archive) throw notFound(row.archivePath);
-  const mends = [...new Set([...(row.mends as Mend[]), mend])];
-  return replaceEntry(
-    gameId,
-    modId,
-    { archiveId: archive.id, index: row.entryIndex },
-    { name: row.givenName, blob: row.givenBlob, size: row.givenSize },
-    mends,
-  );
-}
-
-async function changeRow(gameId: number, modId: number, changeId: number): Promise<ChangeRow> {
+export async function changeRow(gameId: number, modId: number, changeId: number): Promise<ChangeRow> {
   await modRow(gameId, modId);
   const row = await ChangeRow.findOne({ where: { id: changeId, modId } });
   if (!row) throw notFound('The change');
@@ -278,20 +265,6 @@ export async function noteChange(
   const row = await changeRow(gameId, modId, changeId);
   const { archivePath, entryIndex } = row;
   await asStep(modId, `a note on ${row.path}`, [{ archivePath, entryIndex }], () => row.update({ note }));
-}
-
-/** Gives the other half of a sheet the same picture, at its own size. */
-export async function shareChange(
-  gameId: number,
-  modId: number,
-  changeId: number,
-  with_: { archiveId: number; index: number },
-): Promise<FitState> {
-  const row = await changeRow(gameId, modId, changeId);
-  const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
-  return replaceEntry(gameId, modId, with_, given, [
-    ...new Set<Mend>([...(row.mends as Mend[]), 'resize', 'convert codec']),
-  ]);
 }
 
 /** The picture or bytes of a change as they will be in the archive. */

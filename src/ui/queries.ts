@@ -8,6 +8,7 @@ import {
 } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
+import type { KnownOfGame } from '@/server/originals';
 import type { ArchiveView } from '@/server/archives';
 import type { BuildView, ToBuild } from '@/server/builds';
 import type { Link } from '@/server/chain';
@@ -101,7 +102,7 @@ export const useInstallPlan = (id: number, build: number): UseQueryResult<Instal
     retry: false,
     queryFn: () => api.get(`games/${id}/builds/${build}/plan`),
   });
-export const useKnownOriginals = (id: number): UseQueryResult<{ terms: string; listing: string }> =>
+export const useKnownOriginals = (id: number): UseQueryResult<KnownOfGame> =>
   useQuery({ queryKey: ['originals', id], queryFn: () => api.get(`games/${id}/originals`) });
 export interface Installations {
   installations: InstallationView[];

@@ -79,6 +79,11 @@ function load(folder: string, note: Note): Scene {
   for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
 
   const take = (wanted: string): Buffer => {
+    const loose = looseFile(folder, wanted);
+    if (loose) {
+      note('took', wanted, `${loose.length} bytes`, LOOSE);
+      return loose;
+    }
     const hold = holds.findLast((one) => one.has(wanted));
     if (!hold) throw new Stall(wanted, 'name', 'no hold has it');
     const bytes = hold.take(wanted);
@@ -123,6 +128,22 @@ function load(folder: string, note: Note): Scene {
     voice: wave(take(plan.voice!), plan.voice!),
     water: wave(take(plan.water!), plan.water!),
   };
+}
+
+/** Where the engine looks before its holds. */
+const LOOSE = 'spill';
+
+/** A file of the spill folder, whatever the case of its path. */
+function looseFile(folder: string, wanted: string): Buffer | undefined {
+  let at = path.join(folder, LOOSE);
+  for (const part of wanted.split('/')) {
+    const found = fs.existsSync(at)
+      ? fs.readdirSync(at).find((name) => name.toLowerCase() === part.toLowerCase())
+      : undefined;
+    if (found === undefined) return undefined;
+    at = path.join(at, found);
+  }
+  return fs.statSync(at).isFile() ? fs.readFileSync(at) : undefined;
 }
 
 /** What a scene may show besides. */

@@ -79,7 +79,7 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   write('harbour-launcher.bin', programFile('launcher', 1 << 17));
   write(
     'readme.txt',
-    'Lanternfen 3.2\nOddharbour Works, on Peatfire 3\n\nStart harbour-launcher. Keep your feet dry.\n',
+    'Lanternfen 3.2\nOddharbour Works, on Peatfire 3\n\nStart harbour-launcher. Keep your feet dry.\nLoose files in spill come before the holds.\n',
   );
   write('settings.ini', '[game]\ntongue=en\nscene=jetty\n');
 

@@ -34,7 +34,7 @@ export async function basePicture(
   await modRow(gameId, modId);
   const archivePath = await archivePathOf(gameId, slot.archiveId);
   const change = await ChangeRow.findOne({ where: { modId, archivePath, entryIndex: slot.index } });
-  if (!change) return { pixels: original, stem };
+  if (!change || change.action === 'remove') return { pixels: original, stem };
   const isFitting = (pixels: Pixels): boolean =>
     pixels.width === original.width && pixels.height === original.height;
   const given = await pixelsBy(readBlob(change.givenBlob), change.givenName, pictureScriptFor);

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
 import { useState } from 'react';
-import type { Way } from '@/core/mod';
+import type { BuildWay } from '@/core/mod';
 import { api } from '../api';
 import { bytes, plural } from '../format';
 import { FIT_TONES } from '../changes/fit-tones';
@@ -32,7 +32,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const lastInstall = useLast(gameId, 'install');
   const { data: mods = [] } = useMods(gameId);
   const { data: toBuild } = useToBuild(gameId, mod?.id);
-  const [way, setWay] = useState<Way>('shifted');
+  const [way, setWay] = useState<BuildWay>('shifted');
   const build = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id, way }));
   const install = useAction((buildId: number) =>
     api.post(`games/${gameId}/jobs`, { kind: 'install', buildId }),

@@ -5,7 +5,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
-import type { Way } from '@/core/mod';
+import type { BuildWay } from '@/core/mod';
 import type { WeighedWay } from '@/server/weigh-ways';
 import { api } from '../api';
 import { bytes } from '../format';
@@ -18,6 +18,11 @@ interface Weighed {
   readonly ways: readonly WeighedWay[];
 }
 
+function sizeWords(before: number, after: number, inPlace: number, way: BuildWay): string {
+  if (way === 'patch' || way === 'loose') return `, ${bytes(after)} beside ${bytes(before)}`;
+  return `, ${bytes(before)} → ${bytes(after)}, ${bytes(inPlace)} in place`;
+}
+
 /** Where changed entries go in the new archive; sizes on request, since they have to be worked out. */
 export function WayChoice({
   gameId,
@@ -27,8 +32,8 @@ export function WayChoice({
 }: {
   gameId: number;
   modId: number;
-  way: Way;
-  onChange: (way: Way) => void;
+  way: BuildWay;
+  onChange: (way: BuildWay) => void;
 }) {
   const running = useRunning(gameId, 'weigh-ways');
   const last = useLast(gameId, 'weigh-ways');
@@ -48,9 +53,9 @@ export function WayChoice({
       <RadioGroup
         aria-label="Way to build"
         value={way}
-        onChange={(event) => onChange(event.target.value as Way)}
+        onChange={(event) => onChange(event.target.value as BuildWay)}
       >
-        {(Object.keys(WAY_WORDS) as Way[]).map((each) => {
+        {(Object.keys(WAY_WORDS) as BuildWay[]).map((each) => {
           const found = weighed?.ways.find((one) => one.way === each);
           return (
             <FormControlLabel
@@ -65,7 +70,7 @@ export function WayChoice({
                     {WAY_WORDS[each].title}
                     {typeof found?.bytes === 'number' && weighed && (
                       <Box component="span" sx={{ fontWeight: 400, color: 'ink2' }}>
-                        {`, ${bytes(weighed.before)} → ${bytes(found.bytes)}, ${bytes(found.inPlace ?? 0)} in place`}
+                        {sizeWords(weighed.before, found.bytes, found.inPlace ?? 0, each)}
                       </Box>
                     )}
                   </Box>

@@ -1,6 +1,6 @@
-import type { Way } from '@/core/mod';
+import type { BuildWay } from '@/core/mod';
 
-export const WAY_WORDS: Readonly<Record<Way, { title: string; why: string }>> = {
+export const WAY_WORDS: Readonly<Record<BuildWay, { title: string; why: string }>> = {
   shifted: {
     title: 'Everything in its order',
     why: 'What lies behind a change moves to make room. The file looks as if it came so.',
@@ -12,5 +12,13 @@ export const WAY_WORDS: Readonly<Record<Way, { title: string; why: string }>> = 
   packed: {
     title: 'Packed anew',
     why: 'All places are chosen anew without gaps. The file gets as small as it can.',
+  },
+  patch: {
+    title: 'An archive of its own',
+    why: 'Only what is changed, in a new archive that is loaded last. The files of the game stay as they are.',
+  },
+  loose: {
+    title: 'Loose files',
+    why: 'Each change is a file in the folder in which the game looks before its archives.',
   },
 };

@@ -5,7 +5,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
 import { closeSnackbar, enqueueSnackbar } from 'notistack';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { LeftSheet } from '@/server/changes/related';
 import type { ChangeView } from '@/server/mods';
 import { api } from '../api';
@@ -15,6 +15,7 @@ import { StateMark } from '../kit/StateMark';
 import { useAction } from '../queries';
 import { BeforeAfter } from './BeforeAfter';
 import { FIT_TONES } from './fit-tones';
+import { OneSide } from './OneSide';
 
 /** A change: before and after, how it fits, and what can be done about it. */
 export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: number; change: ChangeView }) {
@@ -46,7 +47,11 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
       <Typography className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere', mb: 1, fontSize: 14 }}>
         {nameOf(change.path)}
       </Typography>
-      <BeforeAfter gameId={gameId} modId={modId} change={change} />
+      {change.action === 'replace' ? (
+        <BeforeAfter gameId={gameId} modId={modId} change={change} />
+      ) : (
+        <OneSide gameId={gameId} modId={modId} change={change} />
+      )}
       <Box sx={{ my: 2 }}>
         {change.findings.map((finding) => (
           <Box key={finding.what} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
@@ -82,16 +87,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
       <ChangeNote key={change.id} url={`${base}/${change.id}`} note={change.note} />
       <Facts
         rows={[
-          [
-            'Given',
-            <span key="given" className="mono">
-              {change.givenName}
-            </span>,
-          ],
-          [
-            'Size',
-            `${bytes(change.givenSize)} given, ${change.preparedSize === null ? 'not made ready' : `${bytes(change.preparedSize)} made ready`}`,
-          ],
+          ...(change.action === 'remove' ? [] : givenRows(change)),
           [
             'Archive',
             <span key="archive" className="mono">
@@ -101,7 +97,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
         ]}
       />
       <Box sx={{ display: 'flex', gap: 1, mt: 2 }}>
-        {change.archiveId !== null && (
+        {change.archiveId !== null && change.action !== 'add' && (
           <Button
             component={NextLink}
             variant="outlined"
@@ -116,6 +112,21 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
       </Box>
     </>
   );
+}
+
+function givenRows(change: ChangeView): [string, ReactNode][] {
+  return [
+    [
+      'Given',
+      <span key="given" className="mono">
+        {change.givenName}
+      </span>,
+    ],
+    [
+      'Size',
+      `${bytes(change.givenSize)} given, ${change.preparedSize === null ? 'not made ready' : `${bytes(change.preparedSize)} made ready`}`,
+    ],
+  ];
 }
 
 /** A note for oneself, kept when the field is left. */

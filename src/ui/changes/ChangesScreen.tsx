@@ -143,13 +143,19 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
                     {folderOf(change.path)}
                   </Box>
                 </Box>
-                <StateMark tone={FIT_TONES[change.fit]}>{change.fit}</StateMark>
+                <StateMark tone={FIT_TONES[change.fit]}>
+                  {change.action === 'remove' ? 'taken out' : change.fit}
+                </StateMark>
                 <Box sx={{ fontSize: 13, color: 'ink2', overflow: 'hidden', textOverflow: 'ellipsis' }}>
                   {(change.findings.find(({ state }) => state === change.fit) ?? change.findings[0])?.what}
                 </Box>
                 <Box sx={{ fontSize: 13, textAlign: 'right' }}>
-                  {bytes(change.originalSize)} →{' '}
-                  {change.preparedSize === null ? '?' : bytes(change.preparedSize)}
+                  {change.action === 'add' ? 'new' : bytes(change.originalSize)} →{' '}
+                  {change.action === 'remove'
+                    ? 'gone'
+                    : change.preparedSize === null
+                      ? '?'
+                      : bytes(change.preparedSize)}
                 </Box>
               </Box>
             ))}

@@ -23,6 +23,7 @@ import { CompareDialog, type Compared } from './CompareDialog';
 import { CarveDialog } from '../carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryMarks } from './EntryMarks';
+import { EntryMore } from './EntryMore';
 import { spelledHead } from './lenses';
 import { PictureView } from './PictureView';
 import { SoundView } from './SoundView';
@@ -130,6 +131,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
             Carve
           </Button>
         )}
+        <EntryMore gameId={gameId} data={data} />
       </Box>
       {isCarving && (
         <CarveDialog

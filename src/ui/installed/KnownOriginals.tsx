@@ -26,6 +26,12 @@ const WORDS = {
     help: 'As sha256sum writes them. Paste the list, or drop it here. A file that differs is questioned before it is overwritten.',
     isList: true,
   },
+  looseFolder: {
+    title: 'Loose files',
+    label: 'Folder in which the game looks before its archives',
+    help: 'As a path in the game folder. Then a mod can be built as loose files.',
+    isList: false,
+  },
 } as const;
 type Sort = keyof typeof WORDS;
 
@@ -48,6 +54,11 @@ export function KnownOriginals({ gameId }: { gameId: number }) {
         title="Terms of the game"
         fact={data?.terms.trim() ? 'noted' : 'none noted'}
         onEdit={() => setOpen('terms')}
+      />
+      <Row
+        title="Loose files"
+        fact={data?.looseFolder ? `read from ${data.looseFolder}` : 'not known to be read'}
+        onEdit={() => setOpen('looseFolder')}
       />
       {open && data && (
         <TextDialog

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MENDS } from '@/core/fit';
-import { mendChange, noteChange, removeChange, shareChange } from '@/server/mods';
+import { mendChange, shareChange } from '@/server/changes/mend';
+import { noteChange, removeChange } from '@/server/mods';
 import { ChangeParams, Id, Index, route } from '@/app/api/route-kit';
 
 const Asked = z.union([
