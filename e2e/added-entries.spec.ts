@@ -29,10 +29,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('a text beside another one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=credits.txt`);
-    await page
-      .getByRole('option').filter({ hasText: 'credits.txt' })
-      .first()
-      .click();
+    await page.getByRole('option').filter({ hasText: 'credits.txt' }).first().click();
     await page.getByRole('button', { name: 'More', exact: true }).click();
     await page.getByRole('menuitem', { name: 'Add an entry to its folder' }).click();
     await add.getByLabel('File to add').setInputFiles(note);
@@ -47,10 +44,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('a picture that is made like another one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=screens/`);
-    await page
-      .getByRole('option').filter({ hasText: '.sheet' })
-      .first()
-      .click();
+    await page.getByRole('option').filter({ hasText: '.sheet' }).first().click();
     await page.getByRole('button', { name: 'More', exact: true }).click();
     await page.getByRole('menuitem', { name: 'Add an entry to its folder' }).click();
     await add.getByLabel('File to add').setInputFiles(board);
@@ -64,10 +58,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('one is taken out, brought back and taken out again', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=items/goods.csv`);
-    await page
-      .getByRole('option').filter({ hasText: 'goods.csv' })
-      .first()
-      .click();
+    await page.getByRole('option').filter({ hasText: 'goods.csv' }).first().click();
     const takeOut = async (): Promise<void> => {
       await page.getByRole('button', { name: 'More', exact: true }).click();
       await page.getByRole('menuitem', { name: 'Take it out of the archive' }).click();
@@ -130,11 +121,14 @@ test('a mod as an archive of its own and as loose files leaves all files of the 
     string
   >;
   const [lines, line] = [scene.lines!.replace(/^text\/[a-z]+\//, 'text/en/'), scene.line!];
-  const holder = filesBelow(path.join(lanternfen.folder, 'holds')).find((name) =>
+  const holder = filesBelow(path.join(lanternfen.folder, 'holds')).findLast((name) =>
     holdOf(lanternfen, `holds/${name}`).has(lines),
   );
   expect(holder).toBeDefined();
-  await change(server, lanternfen, mod, lines, `${line}\tHush, the otters sleep.\n`);
+  const all = holdOf(lanternfen, `holds/${holder!}`).take(lines).toString();
+  const hushed = all.replace(new RegExp(`^${line}\\t[^\\n\\r]*`, 'm'), `${line}\tHush, the otters sleep.`);
+  expect(hushed).not.toBe(all);
+  await change(server, lanternfen, mod, lines, hushed);
   const ways = page.getByRole('region', { name: 'Way to build' });
   const tryIt = async (): Promise<{ line: string; from: string }> => {
     expect(await job(server, lanternfen, { kind: 'trial' })).toMatchObject({

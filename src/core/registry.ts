@@ -12,6 +12,10 @@ export class Registry<T extends { readonly name: string }> {
     return this.items.get(name);
   }
 
+  all(): T[] {
+    return [...this.items.values()];
+  }
+
   names(): string[] {
     return [...this.items.keys()];
   }

@@ -34,6 +34,8 @@ export interface ToBuild {
   readonly conflicts: readonly Conflict[];
   readonly changes: number;
   readonly archives: readonly string[];
+  /** Stands for all that a build follows from, so that what was worked out for it is known to be old. */
+  readonly stamp: string;
 }
 
 const digestOf = (changes: readonly ChangeRow[]): string =>
@@ -48,6 +50,10 @@ const digestOf = (changes: readonly ChangeRow[]): string =>
         .join('\n'),
     )
     .digest('hex');
+
+/** What stands for all that a build follows from. */
+export const stampOf = ({ looseFolder }: GameView, taken: readonly ChangeRow[]): string =>
+  `${digestOf(taken)} ${looseFolder}`;
 
 const archivesOf = (changes: readonly ChangeRow[]): string[] =>
   [...new Set(changes.map((change) => change.archivePath))].sort();
@@ -71,7 +77,8 @@ export async function dropCutBuilds(): Promise<void> {
 
 export async function toBuild(gameId: number, modId: number): Promise<ToBuild> {
   const { mods, taken, conflicts } = await putTogether(gameId, await alongWith(gameId, modId));
-  return { mods, conflicts, changes: taken.length, archives: archivesOf(taken) };
+  const stamp = stampOf(await presentGame(gameId), taken);
+  return { mods, conflicts, changes: taken.length, archives: archivesOf(taken), stamp };
 }
 
 export async function listBuilds(gameId: number, modId: number): Promise<BuildView[]> {

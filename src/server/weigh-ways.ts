@@ -3,6 +3,7 @@ import { BUILD_WAYS, planArchive, type BuildWay } from '@/core/mod';
 import { models, type ChangeRow } from '@/db';
 import { looseNameOf } from './build-loose';
 import { patchOf } from './build-patch';
+import { stampOf } from './builds';
 import { prepareWork } from './build-work';
 import { presentGame, type GameView } from './games';
 import type { JobContext } from './job-context';
@@ -29,7 +30,7 @@ export async function weighWays(
   gameId: number,
   modId: number,
   job: JobContext,
-): Promise<{ before: number; ways: WeighedWay[] }> {
+): Promise<{ before: number; ways: WeighedWay[]; stamp: string }> {
   models();
   const game = await presentGame(gameId);
   const { taken, mods } = await putTogether(gameId, await alongWith(gameId, modId));
@@ -60,6 +61,7 @@ export async function weighWays(
   }
   return {
     before,
+    stamp: stampOf(game, taken),
     ways: [...sums].map(([way, { bytes, inPlace, problem }]) => ({
       way,
       bytes: problem === null ? bytes : null,

@@ -7,11 +7,28 @@ export interface Finding {
   /** Why the game cares. */
   readonly why: string;
   /** The mend that would make it fit, by the name that `prepare` understands. */
-  readonly mend?: { readonly name: Mend; readonly label: string };
+  readonly mend?: MendOffer;
+  /** Another way to make it fit. */
+  readonly also?: MendOffer;
 }
 
-export const MENDS = ['resize', 'drop alpha', 'convert codec', 'convert sound', 'convert text'] as const;
-export type Mend = (typeof MENDS)[number];
+export interface MendOffer {
+  readonly name: Mend;
+  readonly label: string;
+}
+
+/** Mends by name; `as bc3` stores a picture in that pixel layout, whatever the slot has. */
+export const MENDS = [
+  'resize',
+  'own size',
+  'drop alpha',
+  'convert codec',
+  'convert sound',
+  'convert text',
+] as const;
+export type Mend = (typeof MENDS)[number] | `as ${string}`;
+export const isMend = (name: string): name is Mend =>
+  (MENDS as readonly string[]).includes(name) || /^as [a-z0-9-]{1,40}$/.test(name);
 
 /** What a mod does with what is only worth a look: refuse it, point it out, or let it pass. */
 export const POLICIES = ['refuse', 'warn', 'allow'] as const;

@@ -2,11 +2,15 @@ import {
   channelErrors,
   decodeImage,
   encodeHere,
+  encodeLevels,
   encodeOver,
+  flatTexture,
+  fullLevels,
   placesOf,
   sameShape,
   usesAlpha,
   type EncodeImage,
+  type NewShape,
   type PixelLayout,
   type Pixels,
   type Quality,
@@ -50,7 +54,9 @@ export async function fitPicture(
       what: `${slot.container} is only read here`,
       why: 'What is around the texels could not be kept',
     });
-  const stored = given.texture && matching(slot, given.texture, findings);
+  const target = targetOf(slot, given.pixels, mends);
+  const isOther = target.layout !== slot.layout || spelled(target) !== spelled(slot);
+  const stored = !isOther && given.texture && matching(slot, given.texture, findings);
   if (stored)
     return {
       bytes: slot.rebuild((place) => stored.image(place)),
@@ -69,38 +75,40 @@ export async function fitPicture(
       what: `one picture given, the slot has ${places}`,
       why: 'Layers, faces or slices that are missing would be empty; give a file that has them all, in the same codec',
     });
-  const foreign = given.texture && codecFinding(slot.layout, given.texture.layout, mends);
+  const foreign = given.texture && codecFinding(target.layout, given.texture.layout, mends);
   if (foreign) findings.push(foreign);
   if (foreign?.state === 'does not fit') return { bytes: undefined, findings };
   let { pixels } = given;
-  if (spelled(pixels) !== spelled(slot)) {
+  if (spelled(pixels) !== spelled(target)) {
     if (!mends.has('resize')) return refused(sizeFinding(slot, pixels));
     findings.push({
       state: 'look',
-      what: `resized from ${spelled(pixels)} to ${spelled(slot)}`,
+      what: `resized from ${spelled(pixels)} to ${spelled(target)}`,
       why: 'Resizing softens fine detail',
     });
-    pixels = await tools.resize(pixels, slot.width, slot.height);
+    pixels = await tools.resize(pixels, target.width, target.height);
   }
   const alpha = usesAlpha(pixels);
-  if (alpha && slot.layout.alpha !== 'full' && !isSharp(slot.layout, pixels)) {
+  if (alpha && target.layout.alpha !== 'full' && !isSharp(target.layout, pixels)) {
     if (!mends.has('drop alpha'))
       return refused({
-        what: `transparency given, ${slot.layout.title} keeps ${slot.layout.alpha === 'none' ? 'none' : 'one bit of it'}`,
+        what: `transparency given, ${target.layout.title} keeps ${target.layout.alpha === 'none' ? 'none' : 'one bit of it'}`,
         why: 'The game would show hard edges or a solid area',
         mend: { name: 'drop alpha', label: 'Make it opaque' },
+        ...offer(alphaLayout(slot), (title) => `Store it as ${title}, which keeps it`),
       });
     pixels = opaque(pixels);
     findings.push({ state: 'look', what: 'made opaque', why: 'The slot keeps no soft transparency' });
   }
-  if (!alpha && slot.layout.alpha !== 'none' && usesAlpha(decodeImage(slot)))
+  if (!alpha && target.layout.alpha !== 'none' && usesAlpha(decodeImage(slot)))
     findings.push({
       state: 'look',
       what: 'no transparency given, the original has some',
       why: 'What was see-through becomes solid',
     });
+  if (isOther) return reshaped(slot, target, pixels, findings, tools);
   const { images, kept, all } = await encodeOver(slot, pixels, tools.quality, tools.encode ?? encodeHere);
-  findings.push(errorFinding(slot, pixels, images[0]!));
+  findings.push(errorFinding(slot, slot, pixels, images[0]!));
   if (kept > 0 && !slot.layout.isExact)
     findings.push({
       state: 'fits',
@@ -110,7 +118,74 @@ export async function fitPicture(
   return { bytes: slot.rebuild(({ level }) => images[level]!), findings };
 }
 
-const described = (slot: Texture): string => `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} levels`;
+/** The layout and size that a picture gets: those of its slot, or what a mend asks for where the slot's format can say it. */
+function targetOf(slot: Texture, given: Pixels, mends: ReadonlySet<Mend>): NewShape {
+  const { layout, width, height, levels } = slot;
+  if (!slot.reshape) return { layout, width, height, levels };
+  const known = slot.layouts?.() ?? [];
+  const wanted = [...mends].findLast((mend) => mend.startsWith('as '))?.slice(3);
+  const chosen = known.find(({ name }) => name === wanted) ?? layout;
+  if (!mends.has('own size')) return { layout: chosen, width, height, levels };
+  const most = fullLevels(given.width, given.height);
+  return {
+    layout: chosen,
+    width: given.width,
+    height: given.height,
+    // As far down as the slot goes.
+    levels: levels === fullLevels(width, height) ? most : Math.min(levels, most),
+  };
+}
+
+/** Stores a picture in another layout or size than its slot has. */
+async function reshaped(
+  slot: Texture,
+  target: NewShape,
+  pixels: Pixels,
+  findings: readonly Finding[],
+  { quality, encode }: PictureTools,
+): Promise<Prepared> {
+  const texture = flatTexture(target, slot.colourSpace, []);
+  const images = await encodeLevels(texture, pixels, quality ?? 'normal', encode ?? encodeHere);
+  const changes = [
+    ...(target.layout === slot.layout ? [] : [`${slot.layout.title} becomes ${target.layout.title}`]),
+    ...(spelled(target) === spelled(slot) ? [] : [`${spelled(slot)} becomes ${spelled(target)}`]),
+  ].join(', ');
+  return {
+    bytes: slot.reshape!(target, images),
+    findings: [
+      ...findings,
+      errorFinding(slot, texture, pixels, images[0]!),
+      {
+        state: 'look',
+        what: changes,
+        why: 'The head says so; whether the game takes it as that, a trial tells',
+      },
+    ],
+  };
+}
+
+/** The layout that keeps alpha in as few bytes as can be. */
+const alphaLayout = (slot: Texture): PixelLayout | undefined =>
+  slot
+    .layouts?.()
+    // BC2 keeps four bits of alpha in as many bytes as BC3 takes for all of it.
+    .filter(
+      ({ name, alpha, encode, channels }) =>
+        alpha === 'full' && channels === 'rgba' && encode && name !== 'bc2',
+    )
+    .sort((a, b) => a.levelLength(64, 64) - b.levelLength(64, 64))[0];
+
+const exactLayout = (slot: Texture): PixelLayout | undefined =>
+  slot
+    .layouts?.()
+    .filter(({ isExact, encode, channels, depth }) => isExact && encode && channels === 'rgba' && depth === 8)
+    .sort((a, b) => a.levelLength(64, 64) - b.levelLength(64, 64))[0];
+
+const offer = (layout: PixelLayout | undefined, label: (title: string) => string): Pick<Finding, 'also'> =>
+  layout ? { also: { name: `as ${layout.name}`, label: label(layout.title) } } : {};
+
+const described = (slot: Pick<Texture, 'layout' | 'width' | 'height' | 'levels'>): string =>
+  `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} levels`;
 
 /** The given texture, where its images can go into the slot as they are stored. */
 function matching(slot: Texture, given: Texture, findings: Finding[]): Texture | undefined {
@@ -168,6 +243,7 @@ function sizeFinding(slot: Texture, given: Pixels): Omit<Finding, 'state'> {
     what: `${spelled(given)} given, the slot is ${spelled(slot)}${stretched ? ', of another shape' : ''}`,
     why: 'The head of the slot states a size, and everything that uses the picture counts on it',
     mend: { name: 'resize', label: `Resize to ${spelled(slot)}` },
+    ...(slot.reshape && { also: { name: 'own size', label: `Keep ${spelled(given)}` } }),
   };
 }
 
@@ -178,7 +254,7 @@ function isSharp({ alpha }: PixelLayout, { data }: Pixels): boolean {
   return true;
 }
 
-function errorFinding(slot: Texture, pixels: Pixels, level: Uint8Array): Finding {
+function errorFinding(original: Texture, slot: Texture, pixels: Pixels, level: Uint8Array): Finding {
   const back = slot.layout.decode(level, slot.width, slot.height);
   // What is not there has no colour that could be lost.
   const isSharpAlpha = slot.layout.alpha === 'one bit';
@@ -199,6 +275,7 @@ function errorFinding(slot: Texture, pixels: Pixels, level: Uint8Array): Finding
     state: least < GOOD_PSNR ? 'look' : 'fits',
     what: `${described(slot)}, ${measured}`,
     why: least < GOOD_PSNR ? 'The codec loses visible detail in this picture' : 'Encoded as the slot has it',
+    ...(least < GOOD_PSNR && offer(exactLayout(original), (title) => `Store it as ${title}, without loss`)),
   };
 }
 

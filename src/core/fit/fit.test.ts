@@ -5,13 +5,18 @@ import { tone } from '../../../e2e/waves';
 import { writeSheet, type Layout } from '../../../demo/world/sheet-writer';
 import { readWave, readWaveFacts, resample, writeWave16 } from '../media/audio';
 import {
+  channelErrors,
   decodeImage,
+  FIRST,
+  flatTexture,
   layouts,
   openPicture,
   placesOf,
   readDds,
+  readKtx2,
   usesAlpha,
   writeDds,
+  writeKtx2,
   type Pixels,
   type Texture,
   type WrappedPicture,
@@ -99,6 +104,66 @@ describe('pictures', () => {
     expect(findings[0]).toMatchObject({
       state: 'look',
       what: 'no transparency given, the original has some',
+    });
+  });
+
+  describe('a slot that becomes another one', () => {
+    const containers: [string, (layout: Layout) => Texture][] = [
+      ['wrapped by a script', (layout) => slot(layout, 120)],
+      ['DDS', (layout) => dds(layout)],
+      [
+        'KTX2',
+        (layout) => {
+          const { levels, layout: own, image, width, height } = dds(layout);
+          const shape = { layout: own, width, height, levels };
+          const images = Array.from({ length: levels }, (_, level) => image({ ...FIRST, level }));
+          return readKtx2(writeKtx2(flatTexture(shape, 'linear', images)), 'given.ktx2', nodePrimitives);
+        },
+      ],
+    ];
+    const reopened = (sort: string, bytes: Uint8Array): Texture =>
+      sort === 'DDS'
+        ? readDds(bytes, 'made')
+        : sort === 'KTX2'
+          ? readKtx2(bytes, 'made', nodePrimitives)
+          : openPicture(script, bytes, 'made', nodePrimitives);
+
+    test.each(containers)('%s: another codec, which keeps alpha', async (sort, make) => {
+      const given = filled(32, 32, 100);
+      const first = await fits(make('bc1'), given);
+      expect(first.bytes).toBeUndefined();
+      const also = { name: 'as bc3', label: 'Store it as BC3, which keeps it' };
+      expect(first.findings.at(-1)!.also).toEqual(also);
+      const { bytes, findings } = await fits(make('bc1'), given, 'as bc3');
+      const made = reopened(sort, bytes!);
+      expect(made).toMatchObject({ width: 32, height: 32, levels: 6, layout: { name: 'bc3' } });
+      expect(channelErrors(given, decodeImage(made)).alpha).toBeGreaterThan(40);
+      expect(findings.map(({ what }) => what)).toContain('BC1 becomes BC3');
+    });
+
+    test.each(containers)('%s: its own size, with levels as far down', async (sort, make) => {
+      const given = filled(64, 16, 255);
+      const first = await fits(make('rgba8'), given);
+      expect(first.findings.at(-1)!.also).toEqual({ name: 'own size', label: 'Keep 64 x 16' });
+      const { bytes } = await fits(make('rgba8'), given, 'own size');
+      const made = reopened(sort, bytes!);
+      expect(made).toMatchObject({ width: 64, height: 16, levels: 7, layout: { name: 'rgba8' } });
+      expect(decodeImage(made).data).toEqual(given.data);
+    });
+
+    test('a head that cannot say a layout or a size offers none', async () => {
+      const few = parseScript(
+        script.text
+          .replace(/layout: "if.*"/, "layout: if(layout == 2, 'bc1', 'unknown')")
+          .replace('width: width\n', 'width: min(width, 32)\n'),
+      );
+      const { data } = filled(32, 32, 255);
+      const bytes = writeSheet({ width: 32, height: 32, data: Buffer.from(data) }, 'bc1', 'colour');
+      const made = openPicture(few, new Uint8Array(bytes), 's', nodePrimitives);
+      expect(made.layouts!().map(({ name }) => name)).toEqual(['bc1']);
+      expect((await fits(made, filled(32, 32, 100))).findings.at(-1)!.also).toBeUndefined();
+      await expect(fits(made, filled(64, 32, 255), 'own size')).rejects.toThrow('a head that can say');
+      expect((await fits(made, filled(32, 32, 255), 'as bc7')).bytes).toBeDefined();
     });
   });
 

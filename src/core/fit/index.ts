@@ -1,4 +1,5 @@
 export {
+  isMend,
   MENDS,
   POLICIES,
   under,
@@ -6,6 +7,7 @@ export {
   type Finding,
   type FitState,
   type Mend,
+  type MendOffer,
   type Policy,
   type Prepared,
 } from './finding';

@@ -82,7 +82,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       }
       side={
         <>
-          <WayChoice gameId={gameId} modId={mod.id} way={way} onChange={setWay} />
+          <WayChoice gameId={gameId} modId={mod.id} stamp={toBuild?.stamp} way={way} onChange={setWay} />
           {mods.length > 1 && <Together gameId={gameId} mods={mods} own={mod.id} />}
           <WhatHappens archives={archives} unfit={unfit.length} />
         </>

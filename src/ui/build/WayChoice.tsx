@@ -16,6 +16,7 @@ import { WAY_WORDS } from './way-words';
 interface Weighed {
   readonly before: number;
   readonly ways: readonly WeighedWay[];
+  readonly stamp: string;
 }
 
 function sizeWords(before: number, after: number, inPlace: number, way: BuildWay): string {
@@ -27,18 +28,22 @@ function sizeWords(before: number, after: number, inPlace: number, way: BuildWay
 export function WayChoice({
   gameId,
   modId,
+  stamp,
   way,
   onChange,
 }: {
   gameId: number;
   modId: number;
+  /** What a comparison must have been made of to count. */
+  stamp: string | undefined;
   way: BuildWay;
   onChange: (way: BuildWay) => void;
 }) {
   const running = useRunning(gameId, 'weigh-ways');
   const last = useLast(gameId, 'weigh-ways');
   const weigh = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'weigh-ways', modId }));
-  const weighed = last?.state === 'done' ? (last.result as Weighed) : undefined;
+  const result = last?.state === 'done' ? (last.result as Weighed) : undefined;
+  const weighed = result?.stamp === stamp ? result : undefined;
   return (
     <Box component="section" aria-label="Way to build" sx={{ mb: 3 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>

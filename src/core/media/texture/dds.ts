@@ -4,10 +4,12 @@ import { layouts } from './layouts';
 import type { PixelLayout } from './pixel-layout';
 import {
   checkShape,
+  flatTexture,
   placesOf,
   levelBytes,
   sizeAt,
   type ColourSpace,
+  type NewShape,
   type Place,
   type Texture,
 } from './texture';
@@ -182,6 +184,14 @@ export function readDds(bytes: Uint8Array, file: string): Texture {
       }
       return out;
     },
+    ...(shape.layers * shape.faces * shape.depth === 1 && {
+      layouts: () =>
+        layouts
+          .all()
+          .filter(({ name }) => oldFormat(name) ?? numberOf('dxgi', name, colourSpace) !== undefined),
+      reshape: (wanted: NewShape, images: readonly Uint8Array[]) =>
+        writeDds(flatTexture(wanted, colourSpace, images)),
+    }),
   };
 }
 

@@ -4,7 +4,15 @@ import type { Primitives } from '../../primitives';
 import { layoutOf, numberOf } from './layout-numbers';
 import { layouts } from './layouts';
 import type { PixelLayout } from './pixel-layout';
-import { checkShape, levelBytes, sizeAt, type Place, type Texture } from './texture';
+import {
+  checkShape,
+  flatTexture,
+  levelBytes,
+  sizeAt,
+  type NewShape,
+  type Place,
+  type Texture,
+} from './texture';
 
 /** KTX 2.0 (Khronos Texture Container). The package reads its tables; levels are unpacked and held against them here. */
 
@@ -113,6 +121,14 @@ export function readKtx2(
             : bytes;
       return write({ ...container, levels: levelsOf({ ...all, image }, pack) });
     },
+    ...(shape.layers * shape.faces * shape.depth === 1 && {
+      layouts: () => layouts.all().filter((one) => numberOf('vk', one.name, colourSpace) !== undefined),
+      reshape: (wanted: NewShape, images: readonly Uint8Array[]) =>
+        writeKtx2(
+          flatTexture(wanted, colourSpace, images),
+          scheme === 'Zstandard' ? (bytes) => primitives.zstd(bytes, PACK_LEVEL) : undefined,
+        ),
+    }),
   };
 }
 

@@ -26,7 +26,33 @@ export interface Texture {
    * what depends on them recomputed. Missing where a file of this kind is only read.
    */
   rebuild?(image: (place: Place) => Uint8Array): Uint8Array;
+  /** Pixel layouts that a file of this kind could have instead. Missing where its head cannot be made anew. */
+  layouts?(): readonly PixelLayout[];
+  /** A file of the same kind with another layout or size, of one image in levels; throws FormatError where its head cannot say that. */
+  reshape?(shape: NewShape, levels: readonly Uint8Array[]): Uint8Array;
 }
+
+/** What a picture of one image becomes. */
+export interface NewShape {
+  readonly layout: PixelLayout;
+  readonly width: number;
+  readonly height: number;
+  readonly levels: number;
+}
+
+/** A texture of one image in levels, held in memory. */
+export const flatTexture = (
+  { layout, width, height, levels }: NewShape,
+  colourSpace: ColourSpace,
+  images: readonly Uint8Array[],
+): Texture => ({
+  container: '',
+  ...{ layout, width, height, levels, colourSpace },
+  depth: 1,
+  layers: 1,
+  faces: 1,
+  image: ({ level }) => images[level]!,
+});
 
 /** One image of a texture. */
 export interface Place {

@@ -4,6 +4,7 @@ import { emit, planArchive } from '../../mod';
 import type { Primitives } from '../../primitives';
 import { asCount, asText, type Script } from '../../script';
 import { layouts } from './layouts';
+import { layoutNumbers, withOtherHead } from './reshape-wrapped';
 import { checkShape, placesOf, sizeAt, type Texture } from './texture';
 
 /** A picture inside a wrapper that a format script with a `picture` section describes. */
@@ -59,6 +60,8 @@ export function openPicture(
       return plain.subarray(offsets[level], offsets[level + 1]);
     },
     rebuild: (image) => rewrap(archive, placesOf(shape).map(image)),
+    layouts: () => [...layoutNumbers(script, archive).keys()],
+    reshape: (wanted, images) => rewrap(withOtherHead(script, bytes, name, primitives, wanted), images),
   };
 }
 

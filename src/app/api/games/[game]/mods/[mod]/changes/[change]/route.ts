@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { MENDS } from '@/core/fit';
+import { isMend, type Mend } from '@/core/fit';
 import { mendChange, shareChange } from '@/server/changes/mend';
 import { noteChange, removeChange } from '@/server/mods';
 import { ChangeParams, Id, Index, route } from '@/app/api/route-kit';
 
 const Asked = z.union([
-  z.strictObject({ mend: z.enum(MENDS) }),
+  z.strictObject({ mend: z.string().refine(isMend) }),
   /** The other half of a sheet, which is given the same picture. */
   z.strictObject({ share: z.strictObject({ archiveId: Id, index: Index }) }),
 ]);
@@ -16,7 +16,7 @@ export const POST = route(ChangeParams, async ({ params, body }) => {
   return {
     fit:
       'mend' in asked
-        ? await mendChange(game, mod, change, asked.mend)
+        ? await mendChange(game, mod, change, asked.mend as Mend)
         : await shareChange(game, mod, change, asked.share),
   };
 });
