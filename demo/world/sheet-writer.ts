@@ -1,7 +1,8 @@
 import zlib from 'node:zlib';
+import { bc7Block } from './bc7';
 
 /** Pixel layouts of a sheet and the numbers that stand for them in its head. */
-export const LAYOUTS = { rgba8: 1, bc1: 2, bc3: 3 } as const;
+export const LAYOUTS = { rgba8: 1, bc1: 2, bc3: 3, bc7: 4 } as const;
 export type Layout = keyof typeof LAYOUTS;
 
 export interface Pixels {
@@ -104,11 +105,15 @@ export function encode(pixels: Pixels, layout: Layout): Buffer {
   if (layout === 'rgba8') return pixels.data;
   const wide = Math.ceil(pixels.width / 4);
   const high = Math.ceil(pixels.height / 4);
-  const bytes = layout === 'bc3' ? 16 : 8;
+  const bytes = layout === 'bc1' ? 8 : 16;
   const out = Buffer.alloc(wide * high * bytes);
   const texels = new Uint8Array(64);
   for (let i = 0; i < wide * high; i++) {
     block(pixels, i % wide, Math.floor(i / wide), texels);
+    if (layout === 'bc7') {
+      bc7Block(texels, out, i * bytes);
+      continue;
+    }
     if (layout === 'bc3') alphaBlock(texels, out, i * bytes);
     colourBlock(texels, out, i * bytes + bytes - 8);
   }

@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { coloured, lit } from './channels';
 import { Hold, pathNumber } from './hold';
 import { hangPuppet } from './puppet';
 import { readSheet, type Picture } from './sheet';
@@ -108,6 +109,14 @@ function load(folder: string, note: Note): Scene {
     const [stage = '', puppet = ''] = plan.puppet.split(' ');
     const [pieces, list] = [`puppets/${stage}/pieces.sheet`, `puppets/${stage}/pieces.csv`];
     more.puppet = hangPuppet(sheet(pieces), take(list).toString('utf8'), puppet, pieces);
+  }
+  if (plan.plumage) {
+    const [colour = '', maps = ''] = plan.plumage.split(' ');
+    more.plumage = lit(sheet(colour), sheet(maps), maps);
+  }
+  if (plan.frame) {
+    const [mask = '', ...colours] = plan.frame.split(' ');
+    more.frame = coloured(sheet(mask), colours, mask);
   }
   if (plan.ground) {
     const far = farHalf(take('links/sheets.links'), plan.ground);

@@ -1,5 +1,6 @@
 import zlib from 'node:zlib';
 import sharp from 'sharp';
+import { bc7Texels } from './bc7';
 import { Stall } from './stall';
 
 export interface Picture {
@@ -9,7 +10,13 @@ export interface Picture {
   layout: number;
 }
 
-const LAYOUTS = ['', 'four bytes a texel', 'blocks of 8 bytes', 'blocks of 16 bytes'];
+const LAYOUTS = [
+  '',
+  'four bytes a texel',
+  'blocks of 8 bytes',
+  'blocks of 16 bytes',
+  'blocks of 16 bytes, of the new kind',
+];
 
 /** Bytes that one level takes. */
 function levelBytes(layout: number, width: number, height: number): number {
@@ -56,6 +63,10 @@ function unblock(body: Buffer, layout: number, width: number, height: number): B
   const step = layout === 2 ? 8 : 16;
   for (let n = 0; n < across * Math.ceil(height / 4); n++) {
     const block = body.subarray(n * step, (n + 1) * step);
+    if (layout === 4) {
+      place(bc7Texels(block), n, across, { width, height, rgba: out });
+      continue;
+    }
     const colours = palette(block.subarray(step - 8), layout === 3);
     const alphas = layout === 3 ? alphaSteps(block) : undefined;
     const picks = block.readUInt32LE(step - 4);
@@ -70,6 +81,20 @@ function unblock(body: Buffer, layout: number, width: number, height: number): B
     }
   }
   return out;
+}
+
+/** Puts the texels of a block where they belong, those beyond the edges aside. */
+function place(
+  texels: readonly number[][],
+  n: number,
+  across: number,
+  { width, height, rgba }: { width: number; height: number; rgba: Buffer },
+): void {
+  for (const [i, texel] of texels.entries()) {
+    const x = (n % across) * 4 + (i % 4);
+    const y = Math.floor(n / across) * 4 + (i >> 2);
+    if (x < width && y < height) rgba.set(texel, 4 * (y * width + x));
+  }
 }
 
 function palette(block: Buffer, always4: boolean): number[][] {

@@ -14,6 +14,7 @@ import { puppetLists, puppetSheets } from './puppets';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
 import { wardrobe } from './wardrobe';
+import { mapSheets } from './maps';
 import { amendedBoards, glassSheets, linkTable, weatherSheets } from './weather';
 
 const PITCH: Record<Person, number> = {
@@ -119,6 +120,7 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   );
   const weather: HoldEntry[] = [];
   for (const recipe of weatherSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
+  for (const recipe of mapSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
   for (const recipe of puppetSheets()) weather.push(held(recipe.path, await drawSheet(recipe)));
   for (const [name, body] of puppetLists()) weather.push(text(name, body));
   hold('h03-weather.hold', weather, 3, GAME_KEY, true);

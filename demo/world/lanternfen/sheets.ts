@@ -72,7 +72,7 @@ export function sheetRecipes(): SheetRecipe[] {
     add(`props/${name}/${name}_colour.sheet`, 256, 256, 'bc3', 'colour', body);
     add(`screens/icons/${name}.sheet`, 64, 64, 'rgba8', 'icon', `<g transform="scale(.25)">${body}</g>`);
   }
-  add('screens/title.sheet', 512, 256, 'bc1', 'screen', title());
+  add('screens/title.sheet', 512, 256, 'bc7', 'screen', title());
   for (const place of PLACES)
     add(`screens/signs/${place}.sheet`, 256, 256, 'bc3', 'sign', sign(place.replace(/_/g, ' ')));
   return list;

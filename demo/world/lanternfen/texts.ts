@@ -1,3 +1,4 @@
+import { PANEL_MASK, PLUMAGE, PLUMAGE_MAPS } from './maps';
 import { PEOPLE, type Person } from '../drawing/figures';
 import { PLACES } from '../drawing/places';
 
@@ -117,6 +118,8 @@ export function texts(): Map<string, string> {
             ground: 'places/jetty/boards_near.sheet',
             outfit: 'wardrobe/odd/storm_colour.sheet',
             puppet: 'market heron',
+            plumage: `${PLUMAGE} ${PLUMAGE_MAPS}`,
+            frame: `${PANEL_MASK} #22343a #c58f35 #f3ead2`,
           }),
           lines: 'text/en/ferry.lines',
           line: place === 'jetty' ? 'jetty.greeting' : `landing.${place}`,

@@ -8,6 +8,7 @@ const ROLES: Readonly<Record<string, readonly string[]>> = {
   colour: ['colour', 'color', 'diffuse', 'albedo', 'base'],
   normal: ['normal', 'nrm'],
   mask: ['mask', 'masks'],
+  maps: ['maps', 'packed'],
   glow: ['glow', 'emissive'],
   gloss: ['gloss', 'rough', 'roughness', 'spec', 'specular'],
   height: ['height', 'displace'],
