@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { DEMO, expect, folderHash, openEntry, test } from './fixtures';
-import { buildMod, installMod, restoreGame } from './mod-steps';
+import { buildMod, installMod, restoreGame, tryMod } from './mod-steps';
 
 /** Where the two buried pictures begin in a harbour's ground, and what they are coded in on either machine. */
 const VIEW = 700;
@@ -122,6 +122,9 @@ test('pictures-in-harbours: pictures that no table tells of, found on two machin
     // The rest is texel for texel what it was.
     for (let y = 36; y < 64; y++)
       for (let i = 4 * (y * 64); i < 4 * (y * 64 + 64); i++) expect(now[i]).toBe(wanted[i]);
+  });
+  await test.step('the game of both machines loads it', async () => {
+    await tryMod(page, { [`hand ${name} ground board`]: 64, [`desk ${name} ground board`]: 64 });
   });
   await restoreGame(page, folder, untouched);
   await server.api.delete(`/api/games/${game.id}`);

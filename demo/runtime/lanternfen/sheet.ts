@@ -57,7 +57,8 @@ export function readSheet(bytes: Buffer, what: string): Picture {
   };
 }
 
-function unblock(body: Buffer, layout: number, width: number, height: number): Buffer {
+/** Texels of blocks: layout 2 has blocks of BC1, 3 of BC3, 4 of BC7. */
+export function unblock(body: Buffer, layout: number, width: number, height: number): Buffer {
   const out = Buffer.alloc(width * height * 4);
   const across = Math.ceil(width / 4);
   const step = layout === 2 ? 8 : 16;
