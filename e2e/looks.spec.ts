@@ -59,3 +59,30 @@ test('pictures that look alike are found, and a file of any name finds the pictu
   await expect(page.getByText(/IMG_0002\.png: No entry, or more than one, has this name/)).toBeVisible();
   await expect(page.getByRole('option').filter({ hasText: 'title.sheet' })).toBeVisible();
 });
+
+test('the wall of pictures is parted by folders and by looks, and says what is see-through', async ({
+  page,
+  server,
+  lanternfen,
+}) => {
+  await server.unlock(lanternfen);
+  await page.goto(`/games/${lanternfen.id}/contents?kind=picture&folder=puppets/`);
+  const wall = page.getByRole('listbox', { name: 'Entries' });
+  await expect(wall.getByText('alpha').first()).toBeVisible();
+  await page.getByRole('button', { name: 'By folder' }).click();
+  await expect(wall.getByText('puppets/bridge/')).toBeVisible();
+  await expect(wall.getByText('puppets/ferry/')).toBeVisible();
+  // The arrow keys go through the pictures, whatever stands between them.
+  await wall.getByRole('option').first().click();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByLabel('Inspector').getByText('puppets/ferry/')).toBeVisible();
+  await page.goto(`/games/${lanternfen.id}/contents?kind=picture&folder=screens/`);
+  await page.getByRole('button', { name: 'By look' }).click();
+  await page.getByRole('button', { name: 'Look at all pictures' }).click();
+  const groups = page.getByRole('list', { name: 'Look-alikes' });
+  await expect(groups.getByText('10 pictures like boathouse.sheet')).toBeVisible({ timeout: 30_000 });
+  await groups.getByRole('button', { name: 'screens/signs/jetty.sheet' }).click();
+  await expect(page.getByLabel('Inspector').getByText('screens/signs/')).toBeVisible();
+  await page.reload();
+  await expect(groups.getByText('10 pictures like boathouse.sheet')).toBeVisible();
+});

@@ -5,7 +5,7 @@ import { weighWays } from '@/server/weigh-ways';
 import { installBuild } from '@/server/install';
 import type { JobInput, JobKind } from '@/server/jobs';
 import { findKeysFor } from '@/server/key-finder';
-import { findAlike } from '@/server/looks';
+import { findAlike, groupByLook } from '@/server/looks';
 import { learnNames, tryPattern } from '@/server/names';
 import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
@@ -38,6 +38,7 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
   },
   'search-inside': (input, job) => searchInside(input, job),
   'find-alike': (input, job) => findAlike(input, job),
+  'group-looks': (input, job) => groupByLook(input, job),
   build: ({ gameId, modId, way }, job) => buildMod(gameId, modId, way, job),
   'weigh-ways': ({ gameId, modId }, job) => weighWays(gameId, modId, job),
   'write-build': ({ gameId, buildId, folder }, job) => writeBuild(gameId, buildId, folder, job),

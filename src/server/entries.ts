@@ -8,8 +8,10 @@ import {
   pageOf,
   parseQuery,
   placeOf,
+  runsOf,
   totalsOf,
   type Folder,
+  type Run,
   type Sort,
   type Term,
   type Totals,
@@ -133,6 +135,23 @@ export async function findRefs(query: EntryQuery, most: number): Promise<EntryRe
   const [marks, names] = await Promise.all([marksOf(query.gameId), readableNames(query.gameId)]);
   const { mask } = findAll(game, query, marks, names);
   return pageOf(game.catalogue, mask, { ...query, offset: 0, limit: most }).map((row) => recordOf(game, row));
+}
+
+/** So many folders are told apart; what is behind them is one. */
+const MOST_RUNS = 20_000;
+
+/** How what a query finds falls into folders, in the order of the paths. */
+export async function entryRuns(query: EntryQuery): Promise<readonly Run[]> {
+  const game = await gameCatalogue(query.gameId);
+  if (!game) return [];
+  const [marks, names] = await Promise.all([marksOf(query.gameId), readableNames(query.gameId)]);
+  const { mask, totals } = findAll(game, query, marks, names);
+  const byPath = { ...query, sort: 'path' as const, offset: 0, limit: totals.count };
+  const rows = pageOf(game.catalogue, mask, byPath);
+  function* paths(): Generator<string> {
+    for (const row of rows) yield game!.catalogue.path(row);
+  }
+  return runsOf(paths(), MOST_RUNS);
 }
 
 function findAll(game: GameCatalogue, query: EntryQuery, marks: Marks, names: ReadableNames): Found {

@@ -11,7 +11,7 @@ import {
   type ReadStretch,
 } from '@/core/media/head';
 import { decodeAnyText, textHead } from '@/core/media/text';
-import { looksLikeTga } from '@/core/media/texture';
+import { decodeImage, FIRST, looksLikeTga, usesAlpha, type Texture } from '@/core/media/texture';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
 import { pixelsBy, textureOf } from '@/platform/node/pictures';
@@ -130,10 +130,12 @@ async function pictureHead(
       const texture = textureOf(bytes, name, pictureScriptFor);
       if (texture) {
         const { width, height, levels, layout } = texture;
-        return { sort: 'picture', width, height, levels, layout: layout.title };
+        return { sort: 'picture', width, height, levels, layout: layout.title, alpha: alphaOf(texture) };
       }
-      const { width, height } = await pixelsBy(bytes, name, pictureScriptFor);
-      return { sort: 'picture', width, height, levels: 1, layout: (type?.ending ?? 'tga').toUpperCase() };
+      const pixels = await pixelsBy(bytes, name, pictureScriptFor);
+      const { width, height } = pixels;
+      const layout = (type?.ending ?? 'tga').toUpperCase();
+      return { sort: 'picture', width, height, levels: 1, layout, alpha: usesAlpha(pixels) };
     } catch (error) {
       // What only bears the tag of a picture may still be data that somebody knows.
       if (isWrapped || !(error instanceof FormatError)) throw error;
@@ -150,6 +152,18 @@ async function pictureHead(
       message: `${name}: its head cannot be read as ${type.ending}: ${(error as Error).message}`,
     };
   }
+}
+
+/** A level of so many texels a side tells well enough whether anything is see-through. */
+const ALPHA_SIDE = 256;
+
+function alphaOf(texture: Texture): boolean | undefined {
+  if (texture.layout.alpha === 'none') return false;
+  const { width, height, levels } = texture;
+  const wanted = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / ALPHA_SIDE)));
+  const level = Math.min(levels - 1, wanted);
+  if (Math.max(width, height) >> level > 4 * ALPHA_SIDE) return undefined;
+  return usesAlpha(decodeImage(texture, { ...FIRST, level }));
 }
 
 async function trackHead(source: ByteSource | undefined, first: Uint8Array): Promise<Head | undefined> {

@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { FormatError } from '@/core/bytes';
-import { ALIKE, apartness, isTelling, lookOf, type LookHash } from '@/core/media/looks';
+import { ALIKE, apartness, groupLooks, isTelling, lookOf, type LookHash } from '@/core/media/looks';
 import type { Pixels } from '@/core/media/texture';
 import { findRefs } from './entries';
 import type { JobContext } from './job-context';
@@ -78,10 +78,10 @@ class KeptLooks {
   }
 }
 
-const picturesOf = (gameId: number, folder: string): Promise<readonly Ref[]> =>
+const picturesOf = (gameId: number, folder: string, search = ''): Promise<readonly Ref[]> =>
   findRefs(
     {
-      ...{ gameId, folder, search: '', kind: 'picture', archiveId: undefined },
+      ...{ gameId, folder, search, kind: 'picture', archiveId: undefined },
       ...{ sort: 'archive', isDescending: false, offset: 0, limit: MOST_PICTURES },
     },
     MOST_PICTURES,
@@ -119,6 +119,53 @@ export async function findAlike(
     of: `${archiveId}:${index}`,
     alike: alike.slice(0, MOST_FOUND),
     detail: `${alike.length === 0 ? 'None' : alike.length.toLocaleString('en')} of ${refs.length.toLocaleString('en')} pictures ${alike.length === 1 ? 'looks' : 'look'} like it.`,
+  };
+}
+
+export interface LookGroups {
+  /** What was looked through. */
+  readonly folder: string;
+  readonly search: string;
+  readonly groups: readonly (readonly Ref[])[];
+  readonly detail: string;
+}
+
+/** So many groups are told, and so many pictures of each. */
+const MOST_GROUPS = 300;
+const MOST_IN_GROUP = 60;
+
+/** Puts the pictures of a list together that look alike. */
+export async function groupByLook(
+  { gameId, folder, search }: { gameId: number; folder: string; search: string },
+  job: JobContext,
+): Promise<LookGroups> {
+  const kept = new KeptLooks(gameId);
+  const refs = await picturesOf(gameId, folder, search);
+  const looks: (LookHash | undefined)[] = [];
+  try {
+    for (const [i, ref] of refs.entries()) {
+      job.check();
+      job.progress(i, refs.length, 'items', ref.path);
+      looks.push(await kept.of(gameId, ref));
+      await breathe();
+    }
+  } finally {
+    kept.keep();
+  }
+  const groups = groupLooks(looks, () => job.check());
+  const alike = groups.reduce((sum, { length }) => sum + length, 0);
+  const count = (value: number): string => value.toLocaleString('en');
+  return {
+    folder,
+    search,
+    groups: groups
+      .slice(0, MOST_GROUPS)
+      .map((group) =>
+        group
+          .slice(0, MOST_IN_GROUP)
+          .map((i) => ({ archiveId: refs[i]!.archiveId, index: refs[i]!.index, path: refs[i]!.path })),
+      ),
+    detail: `${count(alike)} of ${count(refs.length)} pictures are in ${count(groups.length)} groups of look-alikes${groups.length > MOST_GROUPS ? `, the ${MOST_GROUPS} largest shown` : ''}.`,
   };
 }
 

@@ -90,7 +90,10 @@ export function bc7Texels(block: Buffer): number[][] {
     const one = WEIGHTS[bits]![index]!;
     const other = second ? WEIGHTS[more]![second[i]!]! : one;
     const [colour, alpha] = selector ? [other, one] : [one, other];
-    const texel = [0, 1, 2, 3].map((c) => mix(a[c]!, b[c]!, c < 3 ? colour : alpha));
+    const texel = [0, 1, 2, 3].map((channel) => {
+      const weight = channel < 3 ? colour! : alpha!;
+      return mix(a[channel]!, b[channel]!, weight);
+    });
     if (rotation > 0) [texel[3], texel[rotation - 1]] = [texel[rotation - 1]!, texel[3]!];
     return texel;
   });

@@ -1,3 +1,4 @@
+export { runsOf, type Run } from './runs';
 export { commonAffixes, type Affix } from './affixes';
 export { AnyCaseIndex } from './any-case';
 export { Catalogue, SORTS, type CatalogueRow, type Sort } from './catalogue';

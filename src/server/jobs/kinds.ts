@@ -36,6 +36,10 @@ export const JOB_INPUTS = {
     folder: z.string().max(2000).default(''),
     search: z.string().max(2000).default(''),
   }),
+  'group-looks': game.extend({
+    folder: z.string().max(2000).default(''),
+    search: z.string().max(2000).default(''),
+  }),
   'find-alike': game.extend({ archiveId: z.int().positive(), index: z.int().nonnegative() }),
   build: game.extend({ modId: z.int().positive(), way: z.enum(BUILD_WAYS).default('shifted') }),
   'weigh-ways': game.extend({ modId: z.int().positive() }),

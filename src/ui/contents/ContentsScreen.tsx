@@ -24,12 +24,14 @@ import { Inspector } from './Inspector';
 import { LENSES } from './lenses';
 import { LensTabs } from './LensTabs';
 import { LinesDialog } from './LinesDialog';
+import { LookGroups } from './LookGroups';
 import { PictureWall } from './PictureWall';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
-import { PAGE, useEntries, usePlace, type Entries, type EntryItem } from './use-entries';
+import { WallGroups } from './WallGroups';
+import { PAGE, useEntries, usePlace, useRuns, type Entries, type EntryItem } from './use-entries';
 
 /** How long the list rests before pages far away are fetched. */
 const REST_MS = 80;
@@ -123,6 +125,11 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     else if (current) setExtracting([current]);
   };
   const wall = view.kind === 'picture';
+  const runs = useRuns(
+    gameId,
+    view,
+    wall && view.group === 'folder' && view.sort === '' && view.order === '',
+  );
   useContentsKeys({
     search: () => searchBox.current?.focus(),
     move: (by) => select(Math.max(0, Math.min(entries.total - 1, cursor + by))),
@@ -145,6 +152,9 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       kind: (kind: string) => change({ kind }),
       folder: (folder: string) => change({ folder }),
       search: (search: string) => change({ search }),
+      group: (group: string) =>
+        // Folders are told in the order of the paths.
+        change({ group, ...(group === 'folder' && { sort: '', order: '' }) }),
       address: (address: string) => change(viewOfAddress(address)),
       extract: (item: ExtractItem) => setExtracting([item]),
       show: (archiveId: number, index: number) => setView({ entry: entryKey({ archiveId, index }) }),
@@ -221,7 +231,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             )}
           </Box>
         </Box>
-        {(entries.facts.length > 0 || view.folder || archive) && (
+        {(entries.facts.length > 0 || view.folder || archive || wall) && (
           <Box
             sx={{
               display: 'flex',
@@ -250,6 +260,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
                 deleteIcon={<CloseRounded />}
               />
             )}
+            {wall && <WallGroups group={view.group} onGroup={on.group} />}
             <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
           </Box>
         )}
@@ -264,7 +275,19 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         )}
         {entries.total > 0 &&
           !entries.error &&
-          (wall ? <PictureWall {...list} onColumns={setColumns} /> : <EntryList {...list} />)}
+          (!wall ? (
+            <EntryList {...list} />
+          ) : view.group === 'look' ? (
+            <LookGroups
+              gameId={gameId}
+              folder={view.folder}
+              search={view.search}
+              chosen={view.entry}
+              onShow={on.show}
+            />
+          ) : (
+            <PictureWall {...list} onColumns={setColumns} runs={runs} />
+          ))}
         {picks.size > 0 && (
           <Box
             role="region"

@@ -2,18 +2,21 @@
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Run } from '@/core/catalogue';
 import type { Head } from '@/core/media/head';
-import { bytes, nameOf } from '../format';
+import { bytes, nameOf, plural } from '../format';
 import { StateMark } from '../kit/StateMark';
 import type { ListProps } from './EntryList';
 import { spelledHead } from './lenses';
 import type { EntryItem } from './use-entries';
 import { useHeads } from './use-heads';
 import { entryKey } from './url-state';
+import { rowOf, wallRows } from './wall-rows';
 
 const CELL = 172;
 const TALL = 176;
+const TITLE = 34;
 
 /** Pictures as a wall of thumbnails; only those in sight are made. */
 export function PictureWall({
@@ -26,7 +29,8 @@ export function PictureWall({
   onPick,
   onRange,
   onColumns,
-}: ListProps & { onColumns: (columns: number) => void }) {
+  runs,
+}: ListProps & { onColumns: (columns: number) => void; runs: readonly Run[] | undefined }) {
   const box = useRef<HTMLDivElement>(null);
   const [columns, setColumns] = useState(4);
   useEffect(() => {
@@ -37,20 +41,23 @@ export function PictureWall({
     return () => observer.disconnect();
   }, []);
   useEffect(() => onColumns(columns), [columns, onColumns]);
+  const laid = useMemo(() => wallRows(entries.total, columns, runs), [entries.total, columns, runs]);
   const rows = useVirtualizer({
-    count: Math.ceil(entries.total / columns),
+    count: laid.length,
     getScrollElement: () => box.current,
-    estimateSize: () => TALL,
+    estimateSize: (row) => (laid[row]?.sort === 'title' ? TITLE : TALL),
     overscan: 2,
   });
+  useEffect(() => rows.measure(), [laid, rows]);
   const items = rows.getVirtualItems();
-  const first = (items[0]?.index ?? 0) * columns;
-  const last = ((items.at(-1)?.index ?? 0) + 1) * columns - 1;
+  const shown = items.map(({ index }) => laid[index]).filter((row) => row?.sort === 'pictures');
+  const first = shown[0]?.from ?? 0;
+  const last = Math.max(first, (shown.at(-1)?.to ?? 1) - 1);
   useEffect(() => onRange(first, last), [first, last, onRange]);
   const headAt = useHeads(gameId, entries, first, Math.min(last, entries.total - 1), true);
   useEffect(() => {
-    if (selected >= 0) rows.scrollToIndex(Math.floor(selected / columns), { align: 'auto' });
-  }, [selected, columns, rows]);
+    if (selected >= 0) rows.scrollToIndex(rowOf(laid, selected), { align: 'auto' });
+  }, [selected, laid, rows]);
   return (
     <Box
       ref={box}
@@ -59,23 +66,26 @@ export function PictureWall({
       sx={{ flex: 1, overflow: 'auto', minHeight: 0, px: 1.25, pt: 1.25 }}
     >
       <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
-        {items.map(({ index: row, start }) => (
-          <Box
-            key={row}
-            sx={{
-              position: 'absolute',
-              left: 0,
-              right: 0,
-              height: TALL,
-              transform: `translateY(${start}px)`,
-              display: 'grid',
-              gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`,
-              gap: 1.25,
-            }}
-          >
-            {Array.from({ length: columns }, (_, i) => row * columns + i)
-              .filter((index) => index < entries.total)
-              .map((index) => {
+        {items.map(({ index: number, start }) => {
+          const row = laid[number];
+          if (!row) return null;
+          if (row.sort === 'title')
+            return <FolderTitle key={number} folder={row.folder} count={row.count} start={start} />;
+          return (
+            <Box
+              key={number}
+              sx={{
+                position: 'absolute',
+                left: 0,
+                right: 0,
+                height: TALL,
+                transform: `translateY(${start}px)`,
+                display: 'grid',
+                gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`,
+                gap: 1.25,
+              }}
+            >
+              {Array.from({ length: row.to - row.from }, (_, i) => row.from + i).map((index) => {
                 const item = entries.at(index);
                 return item ? (
                   <Cell
@@ -93,9 +103,41 @@ export function PictureWall({
                   <Box key={index} sx={{ border: 1, borderColor: 'line', borderRadius: 1, mb: 1.25 }} />
                 );
               })}
-          </Box>
-        ))}
+            </Box>
+          );
+        })}
       </Box>
+    </Box>
+  );
+}
+
+/** The folder of the pictures below. */
+function FolderTitle({ folder, count, start }: { folder: string; count: number; start: number }) {
+  return (
+    <Box
+      role="presentation"
+      sx={{
+        position: 'absolute',
+        left: 0,
+        right: 0,
+        height: TITLE,
+        transform: `translateY(${start}px)`,
+        display: 'flex',
+        alignItems: 'baseline',
+        gap: 1,
+        pt: 1,
+        overflow: 'hidden',
+        whiteSpace: 'nowrap',
+      }}
+    >
+      <Box
+        className="mono"
+        title={folder}
+        sx={{ fontWeight: 700, overflow: 'hidden', textOverflow: 'ellipsis' }}
+      >
+        {folder || 'at the top'}
+      </Box>
+      <Box sx={{ color: 'ink2', fontSize: 12.5 }}>{plural(count, 'picture')}</Box>
     </Box>
   );
 }
@@ -171,6 +213,26 @@ function Cell({
           ) : (
             <StateMark tone="look">changed</StateMark>
           )}
+        </Box>
+      )}
+      {head?.sort === 'picture' && head.alpha && (
+        <Box
+          title="Some of it is see-through"
+          sx={{
+            position: 'absolute',
+            right: 6,
+            bottom: 46,
+            px: 0.6,
+            borderRadius: 0.5,
+            fontSize: 11,
+            lineHeight: '16px',
+            color: 'text.primary',
+            bgcolor: 'background.paper',
+            border: 1,
+            borderColor: 'line',
+          }}
+        >
+          alpha
         </Box>
       )}
       <Box sx={{ px: 1, py: 0.6 }}>

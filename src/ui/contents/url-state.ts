@@ -10,11 +10,13 @@ export interface ContentsView {
   readonly archive: string;
   readonly sort: string;
   readonly order: string;
+  /** How the wall of pictures is parted: `folder`, `look`, or not at all. */
+  readonly group: string;
   /** Chosen entry as `archive:number`. */
   readonly entry: string;
 }
 
-const KEYS = ['folder', 'kind', 'search', 'archive', 'sort', 'order', 'entry'] as const;
+const KEYS = ['folder', 'kind', 'search', 'archive', 'sort', 'order', 'group', 'entry'] as const;
 
 export function useContentsView(): [ContentsView, (change: Partial<ContentsView>) => void] {
   const params = useSearchParams();

@@ -1,5 +1,6 @@
 'use client';
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
+import type { Run } from '@/core/catalogue';
 import type { EntryItem, EntryPage } from '@/server/entries';
 import { api } from '../api';
 import { entryParams, parseEntry, type ContentsView } from './url-state';
@@ -51,6 +52,17 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
       return page?.data?.rows[index % PAGE];
     },
   };
+}
+
+/** How the list falls into folders; undefined where that is not asked for or not known yet. */
+export function useRuns(gameId: number, view: ContentsView, enabled: boolean): readonly Run[] | undefined {
+  const params = entryParams(view);
+  const { data } = useQuery({
+    queryKey: ['runs', gameId, params.toString()],
+    enabled,
+    queryFn: ({ signal }) => api.get<readonly Run[]>(`games/${gameId}/entries/runs?${params}`, signal),
+  });
+  return enabled ? data : undefined;
 }
 
 /** Where the chosen entry stands in the list, so that a reload comes back to it; -1 where it is not in it. */

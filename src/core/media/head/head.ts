@@ -23,6 +23,8 @@ export interface PictureHead {
   /** Codec or pixel layout, such as `BC3` or `PNG`. */
   readonly layout: string;
   readonly levels: number;
+  /** Whether some of it is see-through; undefined where that was not looked at. */
+  readonly alpha?: boolean | undefined;
 }
 
 export interface SoundHead {

@@ -1,1 +1,2 @@
+export { groupLooks } from './group-looks';
 export { ALIKE, apartness, isTelling, lookOf, type LookHash } from './look-hash';

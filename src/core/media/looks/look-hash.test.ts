@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { Pixels } from '../texture';
+import { groupLooks } from './group-looks';
 import { ALIKE, apartness, isTelling, lookOf } from './look-hash';
 
 /** Blobs of light on a slope, told by a seed. */
@@ -36,4 +37,27 @@ test('what is see-through has no colour, and the smallest pictures have a look',
   // One colour says nothing that could be told again.
   expect(isTelling(lookOf(hidden))).toBe(false);
   expect(isTelling(lookOf(scene(64, 64, 1)))).toBe(true);
+});
+
+test('pictures that look alike are one group, whatever their size and order; others are alone', () => {
+  const looks = [
+    lookOf(scene(64, 64, 3)),
+    lookOf(scene(256, 128, 1)),
+    lookOf(scene(64, 64, 1)),
+    undefined,
+    lookOf({ width: 1, height: 1, data: new Uint8Array([255, 0, 0, 255]) }),
+    lookOf(scene(32, 32, 2)),
+    lookOf(scene(128, 128, 1)),
+    lookOf(scene(96, 64, 3)),
+    lookOf(scene(256, 128, 1, [1, 0.3, 0.3])),
+  ];
+  expect(groupLooks(looks)).toEqual([
+    [1, 2, 6],
+    [0, 7],
+  ]);
+  expect(groupLooks([])).toEqual([]);
+  // What is grouped is what `apartness` calls alike, also beyond the room that is kept at first.
+  const many = Array.from({ length: 700 }, (_, i) => lookOf(scene(16, 16, i / 7)));
+  for (const [first, ...others] of groupLooks(many))
+    for (const other of others) expect(apartness(many[first!]!, many[other]!)).toBeLessThan(ALIKE + 1e-9);
 });

@@ -11,6 +11,7 @@ const Asked = z.discriminatedUnion('kind', [
   JOB_INPUTS['try-names'].omit({ gameId: true }).extend({ kind: z.literal('try-names') }),
   JOB_INPUTS['search-inside'].omit({ gameId: true }).extend({ kind: z.literal('search-inside') }),
   z.object({ kind: z.literal('learn-names') }),
+  JOB_INPUTS['group-looks'].omit({ gameId: true }).extend({ kind: z.literal('group-looks') }),
   JOB_INPUTS['find-alike'].omit({ gameId: true }).extend({ kind: z.literal('find-alike') }),
   JOB_INPUTS.build.omit({ gameId: true }).extend({ kind: z.literal('build') }),
   JOB_INPUTS.install.omit({ gameId: true }).extend({ kind: z.literal('install') }),
@@ -54,6 +55,10 @@ export const POST = route(GameParams, async ({ params, body }) => {
         folder,
         search,
       });
+    }
+    case 'group-looks': {
+      const { folder, search } = asked;
+      return enqueue('group-looks', 'Put pictures together that look alike', { gameId, folder, search });
     }
     case 'find-alike': {
       const { archiveId, index } = asked;
