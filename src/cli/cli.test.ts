@@ -204,6 +204,31 @@ describe('repack and prove', () => {
     expect(fs.readFileSync(path.join(at('twins2'), 'same~2.txt'), 'utf8')).toBe('something new');
   });
 
+  test('entries are added and taken out, and the rest stays', async () => {
+    const asked = ['--add', `a/newcomer.txt=${at('new.txt')}`, '--remove', 'a/one.txt'];
+    expect(
+      await latch('repack', at('keyed.hold'), ...keyed, ...asked, '--to', at('edited.hold')),
+    ).toMatchObject({ code: 0, out: [expect.stringContaining('1 added, 1 taken out')] });
+    expect(await latch('prove', at('edited.hold'), ...keyed)).toMatchObject({ code: 0 });
+    const paths = async (file: string): Promise<string[]> =>
+      (await latch('entries', at(file), ...keyed, '--json')).out.map(
+        (line) => (JSON.parse(line) as { path: string }).path,
+      );
+    const before = await paths('keyed.hold');
+    expect((await paths('edited.hold')).sort()).toEqual(
+      [...before.filter((one) => one !== 'a/one.txt'), 'a/newcomer.txt'].sort(),
+    );
+    await latch('extract', at('edited.hold'), ...keyed, '--match', 'a/newcomer.txt', '--to', at('added'));
+    expect(fs.readFileSync(path.join(at('added'), 'a/newcomer.txt'), 'utf8')).toBe('something new');
+    const refused = async (...more: string[]): Promise<string> =>
+      (await latch('repack', at('keyed.hold'), ...keyed, ...more, '--to', at('no.hold'))).complaints;
+    expect(await refused('--remove', 'nothing.txt')).toContain('no entry nothing.txt');
+    expect(await refused('--add', `a/one.txt=${at('new.txt')}`)).toContain('does not have yet');
+    const both = ['--change', `a/one.txt=${at('new.txt')}`, '--remove', 'a/one.txt'];
+    expect(await refused(...both)).toContain('changed and taken out at once');
+    expect(fs.existsSync(at('no.hold'))).toBe(false);
+  });
+
   test('several archives go into a folder', async () => {
     expect(
       (

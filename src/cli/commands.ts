@@ -12,6 +12,7 @@ import { openFileSource } from '@/platform/node/file-source';
 import { readScriptFile } from '@/platform/node/script-shelf';
 import { writePlan } from '@/platform/node/write-plan';
 import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
+import { edited } from './edits';
 import { UsageError } from './usage-error';
 
 /** Where a command writes, so that it can be run inside a test. */
@@ -141,9 +142,9 @@ interface Change {
   used: boolean;
 }
 
-function parseChange(text: string): Change {
+function parseChange(text: string, option = '--change takes PATH=FILE or #INDEX=FILE'): Change {
   const at = text.lastIndexOf('=');
-  if (at < 1 || at === text.length - 1) throw new UsageError('--change takes PATH=FILE or #INDEX=FILE');
+  if (at < 1 || at === text.length - 1) throw new UsageError(option);
   const change = { target: text.slice(0, at), file: text.slice(at + 1), used: false };
   requireFile(change.file);
   return change;
@@ -152,10 +153,7 @@ function parseChange(text: string): Change {
 function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> {
   const found = new Map<number, BytesRef>();
   for (const change of changes) {
-    const number = /^#(\d+)$/.exec(change.target)?.[1];
-    const entries = archive.entries.filter((entry) =>
-      number === undefined ? isCalled(archive, entry, change.target) : entry.index === Number(number),
-    );
+    const entries = entriesCalled(archive, change.target);
     if (entries.length > 1)
       throw new UsageError(
         `${change.target} is the path of ${entries.length} entries; choose one: ${entries.map(({ index }) => `#${index}`).join(', ')}`,
@@ -169,6 +167,14 @@ function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> 
   return found;
 }
 
+/** Entries with a path, or with a number that is written `#7`. */
+function entriesCalled(archive: Archive, text: string): Entry[] {
+  const number = /^#(\d+)$/.exec(text)?.[1];
+  return archive.entries.filter((entry) =>
+    number === undefined ? isCalled(archive, entry, text) : entry.index === Number(number),
+  );
+}
+
 /** Whether an entry has this path; one without a name has it with and without the ending of what it is. */
 const isCalled = (archive: Archive, entry: Entry, path: string): boolean =>
   entry.path === path ||
@@ -176,11 +182,14 @@ const isCalled = (archive: Archive, entry: Entry, path: string): boolean =>
 
 export function repack(
   paths: string[],
-  given: OpenArguments & { change: string[]; to: string; way: Way },
+  given: OpenArguments & { change: string[]; add: string[]; remove: string[]; to: string; way: Way },
   output: Output,
 ): number {
-  const changes = given.change.map(parseChange);
+  const changes = given.change.map((text) => parseChange(text));
+  const add = given.add.map((text) => parseChange(text, '--add takes PATH=FILE'));
   const several = paths.length > 1;
+  if (several && add.length + given.remove.length > 0)
+    throw new UsageError('entries are added to one archive at a time, and taken out of one');
   const mains = paths.map((file) =>
     several ? path.join(given.to, path.basename(file.split('//')[0]!)) : given.to,
   );
@@ -192,13 +201,18 @@ export function repack(
   const targets = opened.map(({ nested }, i) => targetsOf(outermost(nested), mains[i]!));
   refuseTaken(targets.flatMap((ofArchive) => [...ofArchive.values()]));
   opened.forEach(({ archive, nested, close }, i) => {
-    const plan = planNested(nested, perArchive[i]!, { way: given.way });
+    const count = archive.entries.length;
+    const { changes: now, marks } = edited(archive, perArchive[i]!, { add, remove: given.remove }, (text) =>
+      entriesCalled(archive, text),
+    );
+    const plan = planNested(nested, now, { way: given.way, ...(marks && { edits: marks }) });
     try {
       const targetOf = ({ file }: FilePlan): string => targets[i]!.get(file)!;
       for (const file of plan.files)
         fs.mkdirSync(path.dirname(path.resolve(targetOf(file))), { recursive: true });
       writePlan(plan, targetOf, undefined, false);
-      const changed = `${perArchive[i]!.size} of ${archive.entries.length} entries changed`;
+      const more = marks ? `, ${add.length} added, ${given.remove.length} taken out` : '';
+      const changed = `${perArchive[i]!.size} of ${count} entries changed${more}`;
       for (const file of plan.files) output.out(`${targetOf(file)}: ${file.length} bytes, ${changed}`);
     } finally {
       plan.discard();

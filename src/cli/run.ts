@@ -53,6 +53,8 @@ export async function run(args: readonly string[], output: Output): Promise<numb
   opening(program.command('repack'))
     .description('write an archive with changed entries')
     .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
+    .option('--add <path=file>', 'an entry that the archive does not have yet', collect, [])
+    .option('--remove <path>', 'an entry that is taken out; #INDEX for namesakes', collect, [])
     .requiredOption('--to <out>', 'the new file, or a folder for several archives')
     .addOption(
       new Option('--way <way>', 'what happens to the places of entries that stay as they are')

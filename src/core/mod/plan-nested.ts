@@ -26,7 +26,10 @@ export function planNested(
         file.segments.every(({ copyFrom, place }) => copyFrom === place);
       if (entry && !isSame) outerChanges.set(entry.index, contentOf(file));
     }
-    const outer = planNested(within.outer, outerChanges, options);
+    // What was edited is the innermost one.
+    const { way, anew } = options;
+    const rest = { ...(way && { way }), ...(anew !== undefined && { anew }) };
+    const outer = planNested(within.outer, outerChanges, rest);
     return {
       ...outer,
       discard() {
