@@ -1,5 +1,11 @@
 import type { NextConfig } from 'next';
 
+const HEADERS = [
+  { key: 'x-content-type-options', value: 'nosniff' },
+  { key: 'referrer-policy', value: 'same-origin' },
+  { key: 'x-frame-options', value: 'SAMEORIGIN' },
+];
+
 const config: NextConfig = {
   poweredByHeader: false,
   reactStrictMode: true,
@@ -15,6 +21,7 @@ const config: NextConfig = {
     '@bokuweb/zstd-wasm',
     '@node-rs/crc32',
   ],
+  headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
   turbopack: { root: process.cwd() },
   // Types and lint are checked by bin/test; a start need not wait for them.
   typescript: { ignoreBuildErrors: true },

@@ -27,6 +27,7 @@ const host = new URL(ADDRESS).host;
 test('another Host, another Origin and other sites are refused', async () => {
   expect((await raw('/api/games', { host })).status).toBe(200);
   expect((await raw('/api/games', { host: 'evil.example' })).status).toBe(403);
+  expect((await raw('/api/job-events', { host: 'evil.example' })).status).toBe(403);
   expect((await raw('/', { host: `evil.example:${new URL(ADDRESS).port}` })).status).toBe(403);
   expect((await raw('/api/games', { host, 'sec-fetch-site': 'cross-site' })).status).toBe(403);
   const post = (headers: Record<string, string>) =>

@@ -1,6 +1,8 @@
 import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import type { Head } from '@/core/media/head';
+import type { Pixels, Place, Rectangle } from '@/core/media/texture';
+import type { TexelFacts } from './texels';
 import { UserError } from './user-error';
 
 interface Which {
@@ -9,7 +11,12 @@ interface Which {
   readonly index: number;
 }
 export type LookTask = Which &
-  ({ readonly sort: 'thumbnail'; readonly most: number } | { readonly sort: 'head' });
+  (
+    | { readonly sort: 'thumbnail'; readonly most: number }
+    /** `most` bytes are held at most. */
+    | { readonly sort: 'head'; readonly most?: number }
+    | { readonly sort: 'texels'; readonly place: Place; readonly part: Rectangle | undefined }
+  );
 
 export interface ToLookThread {
   readonly id: number;
@@ -19,6 +26,7 @@ export interface ToLookThread {
 export type FromLookThread = { readonly id: number } & (
   | { readonly png: Uint8Array }
   | { readonly head: Head }
+  | { readonly texels: { readonly pixels: Pixels; readonly facts: TexelFacts } }
   | { readonly format: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } }
   | { readonly user: { readonly status: UserError['status']; readonly message: string } }
   | { readonly failure: string }
@@ -55,7 +63,7 @@ export function warmLookThread(): void {
 /** Hands a look at an entry to the thread beside the server. Errors come back as they were thrown there. */
 export async function lookBeside(
   task: LookTask,
-): Promise<Extract<FromLookThread, { png: unknown } | { head: unknown }>> {
+): Promise<Extract<FromLookThread, { png: unknown } | { head: unknown } | { texels: unknown }>> {
   const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
   const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
   const answer = await new Promise<FromLookThread>((resolve, reject) => {

@@ -3,7 +3,7 @@ import { under, worst, type Finding, type FitState, type Mend, type Policy } fro
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from './catalogue';
 import { openedEntry } from './opened';
-import { wholeEntry } from './preview';
+import { MOST_PICTURE_BYTES, wholeEntry } from './preview';
 import { asStep } from './changes/history';
 import { prepare } from './changes/prepare';
 import { leftFinding, leftSheets, type LeftSheet } from './changes/related';
@@ -191,7 +191,7 @@ export async function placeEntry(
   const path = record?.path ?? entry.path;
   const bytes = readBlob(given.blob);
   const prepared = await prepare(
-    wholeEntry(archive, entry),
+    wholeEntry(archive, entry, MOST_PICTURE_BYTES),
     path,
     record?.kind ?? kindOfPath(path),
     bytes,

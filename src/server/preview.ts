@@ -6,6 +6,7 @@ import { decodeAnyText } from '@/core/media/text';
 import {
   decodeImage,
   FIRST,
+  shrunk,
   sizeAt,
   usesAlpha,
   type Pixels,
@@ -16,7 +17,8 @@ import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import { firstBytes, readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
-import { pixelsBy, refuseLarge, textureOf } from '@/platform/node/pictures';
+import { MOST_TEXELS, pixelsBy, textureOf } from '@/platform/node/pictures';
+import { hasLookThread, lookBeside } from './look-threads';
 import { labelsOf, readableNames } from './readable-names';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
@@ -25,6 +27,8 @@ import { UserError } from './user-error';
 
 /** What is looked at whole: a picture, a text, a sound's head. Larger things are extracted instead. */
 const MOST_LOOK_BYTES = 64 * 1024 * 1024;
+/** Pictures are looked at in parts, so that they may be larger: 16384 x 16384 texels in blocks of 16 bytes with all levels. */
+export const MOST_PICTURE_BYTES = 512 * 1024 * 1024;
 const MOST_TEXT_BYTES = 2 * 1024 * 1024;
 
 /** What is shown of an entry: what its head tells, and the text itself where it is one. */
@@ -71,11 +75,11 @@ export interface EntryDetail {
 }
 
 /** All plain bytes of an entry that is small enough to be looked at. */
-export function wholeEntry(archive: EntryStore, entry: StoredEntry): Uint8Array {
-  if (entry.size > MOST_LOOK_BYTES)
+export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_LOOK_BYTES): Uint8Array {
+  if (entry.size > most)
     throw new UserError(
       413,
-      `${entry.path} has ${entry.size} bytes; things of up to ${MOST_LOOK_BYTES / 2 ** 20} MB are shown here. Extract it instead.`,
+      `${entry.path} has ${entry.size} bytes; things of up to ${most / 2 ** 20} MB are shown here. Extract it instead.`,
     );
   return collect(archive.plain(entry));
 }
@@ -83,8 +87,22 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry): Uint8Array 
 /** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
 const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
 
-async function lookAt(gameId: number, archive: EntryStore, entry: StoredEntry): Promise<Look> {
-  const head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
+async function lookAt(
+  gameId: number,
+  archiveId: number,
+  archive: EntryStore,
+  entry: StoredEntry,
+): Promise<Look> {
+  let head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
+  if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread()) {
+    const { index } = entry;
+    const beside = await lookBeside({ sort: 'head', gameId, archiveId, index, most: MOST_PICTURE_BYTES });
+    if ('head' in beside) head = beside.head;
+  }
+  if (head.sort === 'picture' && head.width * head.height > MOST_TEXELS) {
+    const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said' } as const;
+    return { ...head, ...rest, alpha: head.alpha ?? true, container: head.layout };
+  }
   if (head.sort === 'picture') {
     const bytes = wholeEntry(archive, entry);
     const texture = textureOf(bytes, entry.path, pictureScriptFor);
@@ -122,7 +140,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   let transforms: string[] = [];
   try {
     transforms = sealNames(archive.steps(entry));
-    look = await lookAt(gameId, archive, entry);
+    look = await lookAt(gameId, archiveId, archive, entry);
   } catch (error) {
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     look = { sort: 'problem', message: error.message };
@@ -179,14 +197,15 @@ export async function smallPixels(
   most: number,
 ): Promise<Pixels> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  const bytes = wholeEntry(archive, entry);
+  const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
   const texture = textureOf(bytes, entry.path, pictureScriptFor);
   if (!texture) return pixelsOf(bytes, entry.path);
-  refuseLarge(texture.width, texture.height, entry.path);
   let level = 0;
   while (level + 1 < texture.levels && sizeAt(Math.max(texture.width, texture.height), level + 1) >= most)
     level++;
-  return decodeImage(texture, { ...FIRST, level });
+  const place = { ...FIRST, level };
+  const texels = sizeAt(texture.width, level) * sizeAt(texture.height, level);
+  return texels > MOST_TEXELS ? shrunk(texture, place, 2 * most) : decodeImage(texture, place);
 }
 
 export const pixelsOf = (bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> =>

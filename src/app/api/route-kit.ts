@@ -3,6 +3,7 @@ import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
 import { UserError } from '@/server/user-error';
+import { refusedCall } from './guard';
 
 export const Id = z.coerce.number().int().positive().max(2_147_483_647);
 export const Index = z.coerce.number().int().nonnegative().max(2_147_483_647);
@@ -31,6 +32,8 @@ export function route<P extends z.ZodType>(
   work: (context: Context<z.infer<P>>) => Promise<unknown>,
 ): Handler {
   return async (request, context) => {
+    const refused = refusedCall(request);
+    if (refused !== undefined) return Response.json({ error: refused }, { status: 403, headers: NO_STORE });
     try {
       const result = await work({
         params: schema.parse((await context.params) ?? {}),

@@ -54,7 +54,7 @@ export async function fitPicture(
       what: `${slot.container} is only read here`,
       why: 'What is around the texels could not be kept',
     });
-  const target = targetOf(slot, given.pixels, mends);
+  const target = targetOf(slot, given.texture ?? given.pixels, mends);
   const isOther = target.layout !== slot.layout || spelled(target) !== spelled(slot);
   const stored = !isOther && given.texture && matching(slot, given.texture, findings);
   if (stored)
@@ -119,7 +119,11 @@ export async function fitPicture(
 }
 
 /** The layout and size that a picture gets: those of its slot, or what a mend asks for where the slot's format can say it. */
-function targetOf(slot: Texture, given: Pixels, mends: ReadonlySet<Mend>): NewShape {
+function targetOf(
+  slot: Texture,
+  given: { readonly width: number; readonly height: number },
+  mends: ReadonlySet<Mend>,
+): NewShape {
   const { layout, width, height, levels } = slot;
   if (!slot.reshape) return { layout, width, height, levels };
   const known = slot.layouts?.() ?? [];

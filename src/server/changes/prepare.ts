@@ -10,7 +10,7 @@ import {
   type Mend,
   type Prepared,
 } from '@/core/fit';
-import { decodeImage, usesAlpha } from '@/core/media/texture';
+import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
 import { pixelsBy, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
 import { pictureScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';
@@ -84,8 +84,15 @@ async function givenPicture(given: Uint8Array, name: string, path: string): Prom
   try {
     const texture = textureOf(given, name, pictureScriptFor);
     if (texture) {
-      refuseLarge(texture.width, texture.height, name);
-      return { texture, pixels: decodeImage(texture) };
+      // What goes in as it is stored need not be decoded, so that it may be as large as it likes.
+      let decoded: Pixels | undefined;
+      return {
+        texture,
+        get pixels() {
+          refuseLarge(texture.width, texture.height, name);
+          return (decoded ??= decodeImage(texture));
+        },
+      };
     }
     if (typeOfHead(given)?.kind !== 'picture' && !isNamedTga)
       throw new UserError(

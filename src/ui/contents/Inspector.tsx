@@ -187,7 +187,7 @@ function Look({
   if (look.sort === 'picture')
     return (
       <PictureView
-        url={`${url}/picture?${version}`}
+        url={`${url}/picture?${look.width * look.height > MOST_INLINE ? 'most=512&' : ''}${version}`}
         label={nameOf(data.path)}
         alpha={look.alpha}
         pixelated={look.width <= 128}
@@ -235,6 +235,9 @@ function Look({
     </Box>
   );
 }
+
+/** A picture of more texels is shown by its thumbnail; the light table has all of it. */
+const MOST_INLINE = 4096 * 4096;
 
 /** Films that a browser can play as they are. */
 const PLAYED = /\.(mp4|m4v|webm|mkv|mov)$/i;

@@ -13,7 +13,7 @@ import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import type { Place } from '@/core/media/texture';
+import type { Place, Rectangle } from '@/core/media/texture';
 import { api } from '../api';
 import { keepText, useKeptText } from '../kept-text';
 import { nameOf } from '../format';
@@ -44,10 +44,11 @@ const FIRST: Place = { level: 0, layer: 0, face: 0, slice: 0 };
 const KEPT_COLOURS = 'zero-latch-mask-colours';
 const ARROW_PIXELS = 60;
 
-const query = (place: Place): string =>
-  Object.entries(place)
-    .map(([name, value]) => `${name}=${value}`)
-    .join('&');
+const query = (place: Place, part?: Rectangle): string =>
+  [
+    ...Object.entries(place).map(([name, value]) => `${name}=${value}`),
+    ...(part ? [`part=${part.x},${part.y},${part.width},${part.height}`] : []),
+  ].join('&');
 
 /** A picture texel by texel, over the whole window. */
 export function LightTable({ on, onClose }: { on: OnTable | undefined; onClose: () => void }) {
@@ -81,21 +82,24 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
   // Keys count from the beginning, and wherever the focus is moved afterwards it stays.
   useEffect(() => root.current?.focus(), []);
   const [place, setPlace] = useState<Place>(FIRST);
+  /** What of an image that is too large to be shown as a whole. */
+  const [part, setPart] = useState<Rectangle>();
   const [placement, setPlacement] = useState<Placement>();
   const [hover, setHover] = useState<Spot>();
   const [picked, setPicked] = useState<Spot>();
   const [failure, setFailure] = useState<string>();
   const [view, setView] = useView(on.role);
-  const { data: texels, error } = useTexels(`${on.url}?${query(place)}`);
+  const { data: texels, error } = useTexels(`${on.url}?${query(place, part)}`);
   const wantsOther = view.compare !== 'off' && on.other !== undefined;
-  const other = useTexels(wantsOther ? `${on.other!.url}?${query(place)}` : undefined);
+  const other = useTexels(wantsOther ? `${on.other!.url}?${query(place, part)}` : undefined);
   const isSame =
     texels &&
     other.data &&
     texels.facts.at.width === other.data.facts.at.width &&
     texels.facts.at.height === other.data.facts.at.height;
-  const show = (next: Place): void => {
+  const show = (next: Place, of?: Rectangle): void => {
     setPlace(next);
+    setPart(of);
     setPlacement(undefined);
     setPicked(undefined);
     setFailure(undefined);
@@ -202,10 +206,15 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
             label={`${on.title}, ${view.channel === 'all' ? 'all channels' : view.channel}`}
             onPlace={setPlacement}
             onHover={setHover}
-            onPick={setPicked}
+            onPick={(spot) =>
+              texels.facts.by > 1 ? show(place, partAround(texels.facts, spot)) : setPicked(spot)
+            }
             onSplit={(split) => setView({ split })}
             onFail={setFailure}
           />
+        )}
+        {texels && (texels.facts.by > 1 || part) && (
+          <LargeNote facts={texels.facts} part={part} onAll={() => show(place)} />
         )}
         {!texels && !error && (
           <Box sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center' }}>
@@ -243,11 +252,11 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
               Values
             </Typography>
             <Histogram counts={texels.counts} channel={view.channel} alpha={texels.facts.alpha} />
-            <Texel texels={texels} spot={hover ?? picked} />
+            {texels.facts.by === 1 && <Texel texels={texels} spot={hover ?? picked} />}
             {picked && on.blockUrl !== undefined && texels.facts.container !== 'picture' && (
               <Block
-                url={`${on.blockUrl}?${query(place)}&x=${picked.x}&y=${picked.y}`}
-                spot={picked}
+                url={`${on.blockUrl}?${query(place)}&x=${picked.x + texels.facts.part.x}&y=${picked.y + texels.facts.part.y}`}
+                spot={{ x: picked.x + texels.facts.part.x, y: picked.y + texels.facts.part.y }}
                 block={texels.facts.block}
               />
             )}
@@ -255,6 +264,52 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
         )}
       </Box>
     </Box>
+  );
+}
+
+/** Texels a side of a part of a large image. */
+const PART_SIDE = 2048;
+
+/** The part of an image around a place of its overview. */
+function partAround({ at, by, part: all }: Texels['facts'], spot: Spot): Rectangle {
+  const [width, height] = [Math.min(PART_SIDE, all.width), Math.min(PART_SIDE, all.height)];
+  const scale = { x: all.width / at.width, y: all.height / at.height };
+  const start = (place: number, length: number, most: number): number =>
+    Math.max(0, Math.min(most - length, Math.round(place - length / 2)));
+  return {
+    x: start((spot.x + 0.5) * scale.x, width, all.width),
+    y: start((spot.y + 0.5) * scale.y, height, all.height),
+    ...(by > 1 ? { width, height } : { width: all.width, height: all.height }),
+  };
+}
+
+/** Says that an image is shown smaller than it is, or which part of it. */
+function LargeNote({
+  facts: { part: shown, by },
+  part,
+  onAll,
+}: {
+  facts: Texels['facts'];
+  part: Rectangle | undefined;
+  onAll: () => void;
+}) {
+  return (
+    <Alert
+      severity="info"
+      icon={false}
+      sx={{ position: 'absolute', left: 16, top: 16, py: 0 }}
+      action={
+        part && (
+          <Button size="small" onClick={onAll}>
+            All of it
+          </Button>
+        )
+      }
+    >
+      {part
+        ? `${shown.width} x ${shown.height} texels from ${shown.x}, ${shown.y}.`
+        : `${shown.width} x ${shown.height} texels, shown ${Number(by.toFixed(1))} times smaller. Press a place to see its texels.`}
+    </Alert>
   );
 }
 
@@ -306,7 +361,7 @@ function Texel({ texels: { facts, data }, spot }: { texels: Texels; spot: Spot |
         style={{ background: `rgb(${values.slice(0, 3).join(' ')})` }}
       />
       <Box sx={{ fontFamily: 'monospace' }}>
-        {spot.x}, {spot.y}: {values.join(' ')}
+        {spot.x + facts.part.x}, {spot.y + facts.part.y}: {values.join(' ')}
         <br />#{values.map((value) => value.toString(16).padStart(2, '0')).join('')}
       </Box>
     </Box>

@@ -1,3 +1,4 @@
+import { refusedCall } from '@/app/api/guard';
 import { findJob, jobEvents } from '@/server/jobs';
 
 export const dynamic = 'force-dynamic';
@@ -6,6 +7,8 @@ const BEAT_MS = 15_000;
 
 /** Server-sent events: each job as it moves, and whether the database is there. */
 export function GET(request: Request): Response {
+  const refused = refusedCall(request);
+  if (refused !== undefined) return Response.json({ error: refused }, { status: 403 });
   const events = jobEvents();
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({

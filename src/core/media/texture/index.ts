@@ -25,5 +25,6 @@ export {
   type Place,
   type Texture,
 } from './texture';
+export { decodeRegion, decodeStrips, shrunk, type Rectangle } from './region';
 export { looksLikeTga, readTga, writeTga } from './tga';
 export { openPicture, type WrappedPicture } from './wrapped-picture';

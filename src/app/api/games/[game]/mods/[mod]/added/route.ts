@@ -1,9 +1,7 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { addEntry, likesFor } from '@/server/changes/add-entry';
 import { modRow } from '@/server/mods';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Path = z.string().min(1).max(1000);
@@ -20,8 +18,7 @@ export const GET = route(ModParams, async ({ params, query }) => {
 /** Adds an entry to an archive. The body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, path, name, like } = query(Added);
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
-  const { sha256, size } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256, size } = await receiveFile(request, name);
   const slot = { archiveId: archive, path, like };
   return { fit: await addEntry(params.game, params.mod, slot, { name, blob: sha256, size }) };
 });

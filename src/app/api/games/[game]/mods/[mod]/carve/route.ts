@@ -1,9 +1,7 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { putBuried } from '@/server/carve';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
 import { BuriedQuery } from '@/app/api/buried-query';
+import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Query = BuriedQuery.extend({
@@ -16,8 +14,7 @@ const Query = BuriedQuery.extend({
 /** A picture for the place of a buried one; the body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, resize, name, ...buried } = query(Query);
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
-  const { sha256 } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256 } = await receiveFile(request, name);
   const slot = { archiveId: archive, index };
   return { fit: await putBuried(params.game, params.mod, slot, buried, { name, blob: sha256 }, resize) };
 });

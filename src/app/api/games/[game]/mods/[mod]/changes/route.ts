@@ -1,8 +1,6 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { listChanges, replaceEntry } from '@/server/mods';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Slot = z.object({ archive: Id, index: Index, name: z.string().min(1).max(255) });
@@ -11,8 +9,7 @@ export const GET = route(ModParams, ({ params }) => listChanges(params.game, par
 /** The body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, name } = query(Slot);
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
-  const { sha256, size } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256, size } = await receiveFile(request, name);
   const fit = await replaceEntry(
     params.game,
     params.mod,

@@ -1,9 +1,7 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { CHANNEL_NAMES } from '@/core/media/texture';
 import { putChannel } from '@/server/changes/channel';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Slot = z.object({
@@ -17,8 +15,7 @@ const Slot = z.object({
 /** A grey map for one channel of an entry. The body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, channel, inverted, name } = query(Slot);
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
-  const { sha256 } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256 } = await receiveFile(request, name);
   const slot = { archiveId: archive, index };
   return { fit: await putChannel(params.game, params.mod, slot, channel, inverted, { name, blob: sha256 }) };
 });

@@ -1,9 +1,7 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { meantByNameOrLook, replacePath } from '@/server/changes/incoming';
 import { modRow } from '@/server/mods';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { receiveFile } from '@/app/api/receive';
 import { ModParams, route } from '@/app/api/route-kit';
 
 const Named = z.object({ name: z.string().min(1).max(255), folder: z.string().max(2000).default('') });
@@ -11,9 +9,8 @@ const Named = z.object({ name: z.string().min(1).max(255), folder: z.string().ma
 /** A file that finds its entry by its name, below a folder or anywhere, or by what it looks like. The body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { name, folder } = query(Named);
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
   await modRow(params.game, params.mod);
-  const { sha256, size } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256, size } = await receiveFile(request, name);
   const { path, by } = await meantByNameOrLook(params.game, folder, name, sha256);
   const fit = await replacePath(params.game, params.mod, path, { name, blob: sha256, size });
   return { path, by, fit };

@@ -1,9 +1,7 @@
-import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { Retouch, retouch, retouched } from '@/server/changes/retouch';
 import { toPng } from '@/platform/node/pictures';
-import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
 const Body = Retouch.extend({
@@ -16,8 +14,7 @@ const Body = Retouch.extend({
 /** Keeps a picture that is to be put into another one; the body is the file itself, streamed. */
 export const PUT = route(ModParams, async ({ query, request }) => {
   const { name } = query(z.object({ name: z.string().min(1).max(255) }));
-  if (!request.body) throw new UserError(400, `${name} is empty. Nothing was changed.`);
-  const { sha256 } = await receiveBlob(Readable.fromWeb(request.body as never));
+  const { sha256 } = await receiveFile(request, name);
   return { blob: sha256 };
 });
 

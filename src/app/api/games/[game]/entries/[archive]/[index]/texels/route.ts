@@ -1,11 +1,10 @@
-import { openedEntry } from '@/server/opened';
-import { wholeEntry } from '@/server/preview';
-import { texelResponse } from '@/server/texels';
-import { PlaceQuery } from '@/app/api/place-query';
+import { entryTexels } from '@/server/texels';
+import { PartQuery, PlaceQuery } from '@/app/api/place-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 
-export const GET = route(EntryParams, async ({ params, query }) => {
-  const place = query(PlaceQuery);
-  const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
-  return texelResponse(wholeEntry(archive, entry), entry.path, place);
+/** Texels of an image, or of a part of it; of one that is too large all of it, made smaller. */
+export const GET = route(EntryParams, ({ params, query }) => {
+  const { part, ...place } = query(PlaceQuery.extend({ part: PartQuery }));
+  const { game: gameId, archive: archiveId, index } = params;
+  return entryTexels({ gameId, archiveId, index }, place, part);
 });
