@@ -43,7 +43,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
   });
 
   await test.step('a picture that is made like another one', async () => {
-    await page.goto(`/games/${lanternfen.id}/contents?search=screens/`);
+    await page.goto(`/games/${lanternfen.id}/contents?search=screens/title`);
     await page.getByRole('option').filter({ hasText: '.sheet' }).first().click();
     await page.getByRole('button', { name: 'More', exact: true }).click();
     await page.getByRole('menuitem', { name: 'Add an entry to its folder' }).click();

@@ -1,12 +1,12 @@
 import { parentPort } from 'node:worker_threads';
 import type { FromHashThread, ToHashThread } from '@/server/hash-beside';
-import { hashFile } from '@/server/hash-file';
+import { hashFile, hashPieces } from '@/server/hash-file';
 
 /** Hashes files beside whoever writes or proves meanwhile. */
-parentPort?.on('message', ({ id, file }: ToHashThread) => {
+parentPort?.on('message', ({ id, file, pieces }: ToHashThread) => {
   let answer: FromHashThread;
   try {
-    answer = { id, sha256: hashFile(file) };
+    answer = { id, sha256: pieces ? hashPieces(file, pieces) : hashFile(file) };
   } catch (error) {
     answer = { id, failure: error instanceof Error ? error.message : String(error) };
   }

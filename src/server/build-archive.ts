@@ -1,15 +1,15 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { openArchive, type Archive } from '@/core/archive';
-import { FormatError } from '@/core/bytes';
+import { collect, FormatError } from '@/core/bytes';
 import { planArchive, proveBuild, type BuildPlan, type FilePlan, type Way } from '@/core/mod';
 import { baseName } from '@/core/script';
-import { openFileSource } from '@/platform/node/file-source';
+import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { writePlan } from '@/platform/node/write-plan';
 import type { ArchiveReport, BarPart } from './build-files';
 import type { Work } from './build-work';
-import { hashBeside } from './hash-beside';
+import { hashBeside, type HashPiece } from './hash-beside';
 import { knownHash } from './known-hash';
 import type { JobContext } from './job-context';
 import { besides } from './open-file';
@@ -42,11 +42,15 @@ export async function buildArchive(
     const before = plan.files.map(({ file }) =>
       isNew ? undefined : knownHash(work.sourceOf(file.space.source.name)),
     );
+    const hashed = plan.files.map((file) => {
+      const pieces = piecesOf(file);
+      return pieces && hashBeside(work.sourceOf(file.file.space.source.name), pieces);
+    });
     writePlan(plan, targetFor, (done) => {
       job.check();
       job.progress(done, plan.length, 'bytes', `writing ${name}`);
     });
-    const after = plan.files.map((file) => hashBeside(targetFor(file)));
+    const after = plan.files.map((file, i) => hashed[i] ?? hashBeside(targetFor(file)));
     return await report(work, plan, { targetFor, nameFor, before, after }, job);
   } finally {
     plan.discard();
@@ -62,6 +66,29 @@ function requireRoom(target: string, wanted: number, name: string): void {
       507,
       `The disk has ${free} bytes left, ${name} needs ${wanted}. Nothing was written. Make room and build again.`,
     );
+}
+
+/** Made bytes of a file are handed over to be hashed up to this many. */
+const MOST_MADE_BYTES = 64 << 20;
+
+/**
+ * What a file will be, to be hashed while it is written: that what is written is just this, the proof finds by comparing all of it.
+ * Undefined where it is not copied from a file of its own, or too much of it is made.
+ */
+function piecesOf({ file, segments }: FilePlan): HashPiece[] | undefined {
+  if ((file.space.source as Partial<FileSource>).fd === undefined) return undefined;
+  const made = segments.reduce((sum, { copyFrom, length }) => sum + (copyFrom === undefined ? length : 0), 0);
+  if (made > MOST_MADE_BYTES) return undefined;
+  const pieces: HashPiece[] = [];
+  for (const { copyFrom: from, length, bytes } of segments)
+    if (from === undefined) pieces.push(collect(bytes));
+    else {
+      const last = pieces.at(-1);
+      if (last && 'from' in last && last.from + last.length === from)
+        pieces[pieces.length - 1] = { from: last.from, length: last.length + length };
+      else pieces.push({ from, length });
+    }
+  return pieces;
 }
 
 /** What is known of the files of a plan, in its order; hashes that are still worked out. */

@@ -1,10 +1,13 @@
 import type { Worker } from 'node:worker_threads';
-import { hashFile } from './hash-file';
+import { hashFile, hashPieces } from './hash-file';
 
-export interface ToHashThread {
-  readonly id: number;
-  readonly file: string;
-}
+/** Part of what a file will be: a stretch of another file, or bytes. */
+export type HashPiece = { readonly from: number; readonly length: number } | Uint8Array;
+
+export type ToHashThread = { readonly id: number; readonly file: string } & {
+  /** Where not all of the file is meant: what is hashed, one behind the other. */
+  readonly pieces?: readonly HashPiece[];
+};
 
 export type FromHashThread = { readonly id: number } & (
   { readonly sha256: string | undefined } | { readonly failure: string }
@@ -24,9 +27,9 @@ let count = 0;
  * SHA-256 of a file, worked out by a thread beside this one, since hashing takes as long as copying does. Undefined where there is no
  * such file. The promise may be left alone: it never ends the process.
  */
-export function hashBeside(file: string): Promise<string | undefined> {
+export function hashBeside(file: string, pieces?: readonly HashPiece[]): Promise<string | undefined> {
   const folder = process.env.ZERO_LATCH_THREADS;
-  if (folder === undefined) return Promise.resolve(hashFile(file));
+  if (folder === undefined) return Promise.resolve(pieces ? hashPieces(file, pieces) : hashFile(file));
   const { worker, waiting } = freest(folder);
   const id = ++count;
   const hashed = new Promise<string | undefined>((resolve, reject) => {
@@ -35,7 +38,7 @@ export function hashBeside(file: string): Promise<string | undefined> {
       else if ('failure' in answer) reject(new Error(answer.failure));
       else resolve(answer.sha256);
     });
-    worker.postMessage({ id, file } satisfies ToHashThread);
+    worker.postMessage({ id, file, ...(pieces && { pieces }) } satisfies ToHashThread);
   });
   hashed.catch(() => undefined);
   return hashed;
