@@ -118,6 +118,10 @@ await shot(
   },
 );
 
+await shot('wall', `games/${id}/contents?kind=picture&group=look`, 'dark', async (page) => {
+  await page.getByRole('button', { name: 'Look at all pictures' }).click();
+  await page.getByText('groups of look-alikes').waitFor();
+});
 await shot('lenses', `games/${id}/contents?kind=sound&folder=sound%2F`);
 const outputs = fs.mkdtempSync(path.join(os.tmpdir(), 'lanternfen-'));
 for (const [title, recipe] of [
@@ -174,6 +178,18 @@ await put(
   'ferry.lines',
   Buffer.from(text.replace(/^jetty\.greeting\t.*$/m, 'jetty.greeting\tMind the copper plank.')),
 );
+const credits = await entry('credits.txt');
+const added = new URLSearchParams({
+  archive: String(credits.archiveId),
+  path: 'extra/thanks.txt',
+  name: 'thanks.txt',
+});
+await fetch(`${address}/api/${base}/mods/${mod.id}/added?${added}`, {
+  method: 'PUT',
+  headers: { origin: address },
+  body: new Uint8Array(Buffer.from('Thanks to the otters.\n')),
+});
+await call('POST', `${base}/mods/${mod.id}/removed`, await entry('items/goods.csv'));
 await shot('changes', `games/${id}/changes`);
 await shot('light-table', `games/${id}/changes`, 'dark', async (page) => {
   await page.getByRole('option').filter({ hasText: 'portrait_calm' }).first().click();

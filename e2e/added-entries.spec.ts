@@ -18,7 +18,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
   test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
-  await modOf(server, lanternfen, 'Newcomers', {});
+  const mod = await modOf(server, lanternfen, 'Newcomers', {});
   const note = path.join(scratch, 'thanks.txt');
   fs.writeFileSync(note, 'Thanks to the otters.\n');
   const board = path.join(scratch, 'board.png');
@@ -98,10 +98,33 @@ test('entries are added to an archive and taken out of it, to the game and back'
     expect(hold.take('screens/board.sheet').length).toBeGreaterThan(64);
   });
 
-  await test.step('a scan finds them, and the folder comes back', async () => {
-    await job(server, lanternfen, { kind: 'scan' });
+  await test.step('while it is installed entries have other numbers; a change still goes to the right one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=thanks.txt`);
     await expect(page.getByRole('option').filter({ hasText: 'extra' })).toBeVisible();
+    // It stands right behind the one that was taken out.
+    await change(server, lanternfen, mod, 'credits.txt', 'Other credits.\n');
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await expect(page.getByRole('option').filter({ hasText: 'credits.txt' })).toBeVisible();
+    await buildMod(page, ['1 of 1', '3 of 3 exact']);
+    await page.getByRole('button', { name: 'Install', exact: true }).click();
+    await expect.poll(() => holdOf(lanternfen).take('credits.txt').toString()).toBe('Other credits.\n');
+    await server.settled(lanternfen.id);
+    const hold = holdOf(lanternfen);
+    expect(hold.take('extra/thanks.txt').toString()).toBe('Thanks to the otters.\n');
+    expect(hold.has('items/goods.csv')).toBe(false);
+    const added = (await (
+      await server.api.get(`/api/games/${lanternfen.id}/entries?search=thanks.txt`)
+    ).json()) as { rows: { archiveId: number; index: number }[] };
+    const { archiveId, index } = added.rows[0]!;
+    const query = `archive=${archiveId}&index=${index}&name=a.txt`;
+    const refused = await server.api.put(`/api/games/${lanternfen.id}/mods/${mod}/changes?${query}`, {
+      data: Buffer.from('x'),
+    });
+    expect(refused.status()).toBe(409);
+    expect(await refused.text()).toContain('was added to');
+  });
+
+  await test.step('the folder comes back', async () => {
     await restoreGame(page, lanternfen.folder, untouched);
   });
 });

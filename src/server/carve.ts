@@ -6,7 +6,8 @@ import { ChangeRow } from '@/db';
 import { pixelsBy, resized } from '@/platform/node/pictures';
 import { prepare } from './changes/prepare';
 import type { Slot } from './changes/base-picture';
-import { archivePathOf, modRow, replaceEntry } from './mods';
+import { changeSlot } from './changes/change-slot';
+import { modRow, replaceEntry } from './mods';
 import { openedEntry } from './opened';
 import { pixelsOf, wholeEntry } from './preview';
 import { pictureScriptFor } from './scripts';
@@ -41,8 +42,7 @@ async function bytesOf(
   const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   if (modId !== undefined) {
     await modRow(gameId, modId);
-    const archivePath = await archivePathOf(gameId, slot.archiveId);
-    const change = await ChangeRow.findOne({ where: { modId, archivePath, entryIndex: slot.index } });
+    const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(gameId, slot)) } });
     if (change?.preparedBlob) return { bytes: readBlob(change.preparedBlob), path: entry.path };
   }
   return { bytes: wholeEntry(archive, entry), path: entry.path };

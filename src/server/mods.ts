@@ -4,6 +4,7 @@ import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from './catalogue';
 import { openedEntry } from './opened';
 import { MOST_PICTURE_BYTES, wholeEntry } from './preview';
+import { changeSlot, numberNow, renumberedArchives } from './changes/change-slot';
 import { asStep } from './changes/history';
 import { prepare } from './changes/prepare';
 import { leftFinding, leftSheets, type LeftSheet } from './changes/related';
@@ -29,6 +30,7 @@ export interface ChangeView {
   readonly path: string;
   readonly archive: string;
   readonly archiveId: number | null;
+  /** Number of its entry in the folder as it is now; -1 where it is not there. */
   readonly index: number;
   /** `add` for an entry that the archive does not have yet, `remove` for one that is taken out of it. */
   readonly action: ChangeAction;
@@ -115,6 +117,7 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
   );
   const rows = await ChangeRow.findAll({ where: { modId }, order: [['path', 'ASC']] });
   const changed = new Set(rows.map(({ path }) => path));
+  const renumbered = await renumberedArchives(gameId);
   return Promise.all(
     rows.map(async (row) => {
       const left = row.kind === 'picture' ? await leftSheets(gameId, row.path, changed) : [];
@@ -125,7 +128,7 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
         path: row.path,
         archive: row.archivePath,
         archiveId: archives.get(row.archivePath) ?? null,
-        index: row.entryIndex,
+        index: row.action === 'add' ? -1 : ((await numberNow(gameId, row, renumbered)) ?? -1),
         action: row.action as ChangeAction,
         kind: row.kind,
         givenName: row.givenName,
@@ -157,17 +160,10 @@ export async function replaceEntry(
   given: Given,
   mends: readonly Mend[] = [],
 ): Promise<FitState> {
-  const archivePath = await archivePathOf(gameId, slot.archiveId);
-  return asStep(modId, `putting in ${given.name}`, [{ archivePath, entryIndex: slot.index }], () =>
+  const kept = await changeSlot(gameId, slot);
+  return asStep(modId, `putting in ${given.name}`, [kept], () =>
     placeEntry(gameId, modId, slot, given, mends),
   );
-}
-
-export async function archivePathOf(gameId: number, archiveId: number): Promise<string> {
-  models();
-  const archive = await ArchiveRow.findOne({ where: { gameId, id: archiveId } });
-  if (!archive) throw notFound('The archive');
-  return archive.path;
 }
 
 /** As `replaceEntry`, without a step of its own. */
@@ -189,6 +185,7 @@ export async function placeEntry(
     );
   const record = await findEntry(gameId, slot.archiveId, slot.index);
   const path = record?.path ?? entry.path;
+  const kept = await changeSlot(gameId, slot);
   const bytes = readBlob(given.blob);
   const prepared = await prepare(
     wholeEntry(archive, entry, MOST_PICTURE_BYTES),
@@ -204,14 +201,13 @@ export async function placeEntry(
   ];
   const fit = worst(findings);
   const before = await ChangeRow.findOne({
-    where: { modId, archivePath: row.path, entryIndex: slot.index },
+    where: { modId, ...kept },
     attributes: ['note'],
   });
   await ChangeRow.upsert(
     {
       modId,
-      archivePath: row.path,
-      entryIndex: slot.index,
+      ...kept,
       action: 'replace',
       likeIndex: null,
       path,

@@ -1,19 +1,17 @@
 import { createHash } from 'node:crypto';
-import { kindOfPath, pathProblem, type Archive, type Entry } from '@/core/archive';
+import { kindOfPath, pathProblem } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import { under, worst, type Finding, type FitState, type Mend, type Policy } from '@/core/fit';
 import { editEntries, likeliest } from '@/core/mod';
 import { ArchiveRow, ChangeRow, NameListRow } from '@/db';
 import { findEntry } from '../catalogue';
-import { presentGame } from '../games';
 import { modRow, type Given } from '../mods';
-import { keysWith, openFile } from '../open-file';
-import { archiveRow, keyBytes, openedEntry } from '../opened';
+import { openOriginal } from '../open-original';
+import { archiveRow } from '../opened';
 import { wholeEntry } from '../preview';
-import { scriptById } from '../scripts';
-import { sourceFiles } from '../source-files';
 import { keepBlob, readBlob } from '../storage';
 import { notFound, UserError } from '../user-error';
+import { changeSlot } from './change-slot';
 import { asStep } from './history';
 import { prepare } from './prepare';
 
@@ -28,23 +26,6 @@ export interface NewSlot {
 /** The number that stands for an added path in place of an entry's: below 0, and the same in every mod. */
 export const numberOfAdded = (path: string): number =>
   -1 - (createHash('sha256').update(path.toLowerCase()).digest().readUInt32BE(0) >>> 1);
-
-/** The archive as it was before any installation, opened for this call alone. */
-async function openOriginal(
-  gameId: number,
-  row: ArchiveRow,
-): Promise<{ archive: Archive; close: () => void }> {
-  const script = row.script === null ? undefined : scriptById(row.script);
-  if (row.state !== 'open' || !script)
-    throw new UserError(409, `${row.path} is not open: ${row.reason}. ${row.nextStep}`);
-  if (row.sort !== 'file')
-    throw new UserError(
-      409,
-      `${row.path} is no archive in a file of its own, so nothing is added to it here.`,
-    );
-  const sourceOf = await sourceFiles(await presentGame(gameId));
-  return openFile(sourceOf(row.path), row.path, script, keysWith(script, await keyBytes(row.keyId)));
-}
 
 /** An entry that a new one may be stored like. */
 export interface LikeView {
@@ -79,12 +60,12 @@ export async function addEntry(
   const problem = pathProblem(slot.path);
   if (problem) throw new UserError(422, `${slot.path} is no path for an entry: ${problem}.`);
   const row = await archiveRow(gameId, slot.archiveId);
-  const { like, named } = await tryOut(gameId, row, slot);
+  const { model, named } = await tryOut(gameId, row, slot);
   const entryIndex = numberOfAdded(slot.path);
   const slotOfChange = { archivePath: row.path, entryIndex };
   const before = await ChangeRow.findOne({ where: { modId, ...slotOfChange } });
   const kind = kindOfPath(slot.path);
-  const { bytes, findings } = await made(gameId, slot, like, kind, given, mends);
+  const { bytes, findings } = await made(slot, model, kind, given, mends);
   const fit = worst(findings);
   await asStep(modId, `adding ${slot.path}`, [slotOfChange], async () => {
     await ChangeRow.upsert(
@@ -118,14 +99,16 @@ async function tryOut(
   gameId: number,
   row: ArchiveRow,
   { path, like }: NewSlot,
-): Promise<{ like: number; named: boolean }> {
+): Promise<{ model: Model; named: boolean }> {
   const { archive, close } = await openOriginal(gameId, row);
   try {
-    const model = like ?? likeliest(archive.entries, path)[0]?.index;
-    if (model === undefined)
-      throw new UserError(409, `${row.path} has no entry that a new one could be stored like.`);
+    const entry = like === undefined ? likeliest(archive.entries, path)[0] : archive.entries[like];
+    if (!entry) throw new UserError(409, `${row.path} has no entry that a new one could be stored like.`);
+    // Before it is edited, which moves the others.
+    const bytes = endingOf(entry.path) === endingOf(path) ? wholeEntry(archive, entry) : undefined;
+    const model = { path: entry.path, bytes };
     const edited = editEntries(archive, { added: [{ path, like }] });
-    return { like: model, named: edited.archive.entries[edited.added[0]!]!.named };
+    return { model, named: edited.archive.entries[edited.added[0]!]!.named };
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     throw new UserError(409, `${path} cannot be added to ${row.path}: ${error.message}`);
@@ -136,18 +119,21 @@ async function tryOut(
 
 const endingOf = (name: string): string => /\.[^./]*$/.exec(name)?.[0].toLowerCase() ?? '';
 
+/** The entry that a new one is stored like; its bytes where the new one is of its kind. */
+interface Model {
+  readonly path: string;
+  readonly bytes: Uint8Array | undefined;
+}
+
 async function made(
-  gameId: number,
-  { archiveId, path }: NewSlot,
-  like: number,
+  { path }: NewSlot,
+  { path: model, bytes: slot }: Model,
   kind: string,
   given: Given,
   mends: readonly Mend[],
 ): Promise<{ bytes: Uint8Array | undefined; findings: readonly Finding[] }> {
   const bytes = readBlob(given.blob);
-  const { archive, entry } = await openedEntry(gameId, archiveId, like);
-  const model = (entry as Entry).path;
-  if (endingOf(given.name) === endingOf(path) || endingOf(model) !== endingOf(path))
+  if (slot === undefined || endingOf(given.name) === endingOf(path))
     return {
       bytes,
       findings: [
@@ -158,15 +144,7 @@ async function made(
         },
       ],
     };
-  const record = await findEntry(gameId, archiveId, like);
-  const { bytes: ready, findings } = await prepare(
-    wholeEntry(archive, entry),
-    path,
-    record?.kind ?? kind,
-    bytes,
-    given.name,
-    new Set(mends),
-  );
+  const { bytes: ready, findings } = await prepare(slot, path, kind, bytes, given.name, new Set(mends));
   const how: Finding = {
     state: 'fits',
     what: `made like ${model}`,
@@ -195,21 +173,21 @@ export async function removeEntry(
 ): Promise<void> {
   await modRow(gameId, modId);
   const row = await archiveRow(gameId, slot.archiveId);
+  const slotOfChange = await changeSlot(gameId, slot);
   const { archive, close } = await openOriginal(gameId, row);
   let shown: { path: string; size: number };
   try {
-    const entry = archive.entries[slot.index];
+    const entry = archive.entries[slotOfChange.entryIndex];
     if (!entry) throw notFound('The entry');
     const record = await findEntry(gameId, slot.archiveId, slot.index);
     shown = { path: record?.path ?? entry.path, size: entry.size };
-    editEntries(archive, { removed: new Set([slot.index]) });
+    editEntries(archive, { removed: new Set([slotOfChange.entryIndex]) });
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     throw new UserError(409, `It cannot be taken out of ${row.path}: ${error.message}`);
   } finally {
     close();
   }
-  const slotOfChange = { archivePath: row.path, entryIndex: slot.index };
   const finding: Finding = {
     state: 'fits',
     what: 'taken out of the archive',

@@ -1,7 +1,8 @@
 import { textureOf, pixelsBy } from '@/platform/node/pictures';
 import type { Pixels } from '@/core/media/texture';
 import { ChangeRow } from '@/db';
-import { archivePathOf, modRow } from '../mods';
+import { modRow } from '../mods';
+import { changeSlot } from './change-slot';
 import { openedEntry } from '../opened';
 import { entryPixels } from '../preview';
 import { pictureScriptFor } from '../scripts';
@@ -32,8 +33,7 @@ export async function basePicture(
   const original = await entryPixels(gameId, slot.archiveId, slot.index);
   if (modId === undefined) return { pixels: original, stem };
   await modRow(gameId, modId);
-  const archivePath = await archivePathOf(gameId, slot.archiveId);
-  const change = await ChangeRow.findOne({ where: { modId, archivePath, entryIndex: slot.index } });
+  const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(gameId, slot)) } });
   if (!change || change.action === 'remove') return { pixels: original, stem };
   const isFitting = (pixels: Pixels): boolean =>
     pixels.width === original.width && pixels.height === original.height;

@@ -1,8 +1,9 @@
 import type { FitState, Mend } from '@/core/fit';
-import { ArchiveRow } from '@/db';
+import { ArchiveRow, type ChangeRow } from '@/db';
 import { changeRow, replaceEntry } from '../mods';
-import { notFound } from '../user-error';
+import { notFound, UserError } from '../user-error';
 import { addEntry } from './add-entry';
+import { numberNow, renumberedArchives } from './change-slot';
 
 /** Applies a mend to a change and looks at the fit again. */
 export async function mendChange(
@@ -17,9 +18,23 @@ export async function mendChange(
   const mends = [...new Set([...(row.mends as Mend[]), mend])];
   const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
   if (row.action !== 'add')
-    return replaceEntry(gameId, modId, { archiveId: archive.id, index: row.entryIndex }, given, mends);
+    return replaceEntry(gameId, modId, await slotOf(gameId, archive.id, row), given, mends);
   const { path, likeIndex } = row;
   return addEntry(gameId, modId, { archiveId: archive.id, path, like: likeIndex ?? undefined }, given, mends);
+}
+
+/** The entry of a change as it is in the folder now. */
+async function slotOf(
+  gameId: number,
+  archiveId: number,
+  row: ChangeRow,
+): Promise<{ archiveId: number; index: number }> {
+  const index = await numberNow(gameId, row, await renumberedArchives(gameId));
+  if (index !== undefined) return { archiveId, index };
+  throw new UserError(
+    409,
+    `${row.path} is not in ${row.archivePath} while this is installed. Restore the originals first.`,
+  );
 }
 
 /** Gives the other half of a sheet the same picture, at its own size. */

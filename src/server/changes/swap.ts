@@ -1,7 +1,8 @@
 import { worst, type FitState } from '@/core/fit';
 import { planSwap, type SwapPlan } from '@/core/mod';
 import { gameCatalogue, findStack } from '../catalogue';
-import { archivePathOf, modRow, placeEntry } from '../mods';
+import { modRow, placeEntry } from '../mods';
+import { changeSlot } from './change-slot';
 import { openedEntry } from '../opened';
 import { wholeEntry } from '../preview';
 import { keepBlob } from '../storage';
@@ -54,7 +55,7 @@ export async function swapSet(
         : [
             (async () => {
               const slot = await winnerOf(to);
-              return { from, slot, archivePath: await archivePathOf(gameId, slot.archiveId) };
+              return { from, slot, kept: await changeSlot(gameId, slot) };
             })(),
           ],
     ),
@@ -64,7 +65,7 @@ export async function swapSet(
       422,
       `Nothing that begins with ${source} has a counterpart that begins with ${target}.`,
     );
-  const slots = work.map(({ slot, archivePath }) => ({ archivePath, entryIndex: slot.index }));
+  const slots = work.map(({ kept }) => kept);
   return asStep(modId, `swapping ${target} for ${source}`, slots, async () => {
     const fits: FitState[] = [];
     for (const { from, slot } of work) {

@@ -17,7 +17,8 @@ export function BeforeAfter({
   change: ChangeView;
 }) {
   const [table, setTable] = useState<OnTable>();
-  if (change.archiveId === null || (change.kind !== 'picture' && change.kind !== 'sound')) return null;
+  if (change.archiveId === null || change.index < 0 || (change.kind !== 'picture' && change.kind !== 'sound'))
+    return null;
   const before = `/api/games/${gameId}/entries/${change.archiveId}/${change.index}`;
   const after = `/api/games/${gameId}/mods/${modId}/changes/${change.id}`;
   const ready = change.preparedSize !== null;

@@ -101,7 +101,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
         ]}
       />
       <Box sx={{ display: 'flex', gap: 1, mt: 2 }}>
-        {change.archiveId !== null && change.action !== 'add' && (
+        {change.archiveId !== null && change.index >= 0 && (
           <Button
             component={NextLink}
             variant="outlined"

@@ -9,7 +9,7 @@ export function OneSide({ gameId, modId, change }: { gameId: number; modId: numb
   const isAdded = change.action === 'add';
   const title = isAdded ? 'as it will be' : 'now in the archive';
   if (change.kind !== 'picture' && change.kind !== 'sound') return null;
-  if (isAdded ? change.preparedSize === null : change.archiveId === null) return null;
+  if (isAdded ? change.preparedSize === null : change.archiveId === null || change.index < 0) return null;
   const base = isAdded
     ? `/api/games/${gameId}/mods/${modId}/changes/${change.id}`
     : `/api/games/${gameId}/entries/${change.archiveId}/${change.index}`;

@@ -24,7 +24,7 @@ interface Props {
   archiveId: number;
   archive: string;
   /** Entry that it was asked for beside; the new one goes into its folder. */
-  beside: { readonly path: string; readonly index: number };
+  beside: string;
   onClose: () => void;
 }
 
@@ -35,7 +35,7 @@ export function AddEntryDialog({ gameId, modId, archiveId, archive, beside, onCl
   const [file, setFile] = useState<File>();
   const [written, setWritten] = useState<string>();
   const [like, setLike] = useState(LIKELIEST);
-  const path = written ?? (file ? `${folderOf(beside.path)}${file.name}` : folderOf(beside.path));
+  const path = written ?? (file ? `${folderOf(beside)}${file.name}` : folderOf(beside));
   const asked = useDeferredValue(path);
   const base = `games/${gameId}/mods/${modId}/added`;
   const query = new URLSearchParams({ archive: String(archiveId), path: asked });
@@ -45,10 +45,6 @@ export function AddEntryDialog({ gameId, modId, archiveId, archive, beside, onCl
     enabled: asked !== '',
     placeholderData: (before) => before,
   });
-  const choices = [
-    ...(likes?.some(({ index }) => index === beside.index) === false ? [beside] : []),
-    ...(likes ?? []),
-  ];
   const add = useAction(
     (given: File) => {
       const wanted = new URLSearchParams({ archive: String(archiveId), path: path.trim(), name: given.name });
@@ -120,7 +116,7 @@ export function AddEntryDialog({ gameId, modId, archiveId, archive, beside, onCl
           <MenuItem value={LIKELIEST}>
             {likes?.[0] ? `the likeliest, ${likes[0].path}` : 'the likeliest'}
           </MenuItem>
-          {choices.map(({ index, path: one }) => (
+          {likes?.map(({ index, path: one }) => (
             <MenuItem key={index} value={String(index)} className="mono">
               {one}
             </MenuItem>

@@ -66,7 +66,7 @@ export function EntryMore({ gameId, data }: { gameId: number; data: EntryDetail 
           modId={mod.id}
           archiveId={archiveId}
           archive={archive}
-          beside={{ path, index }}
+          beside={path}
           onClose={() => setAdding(false)}
         />
       )}

@@ -71,9 +71,9 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   });
   const { newNumbers, fresh } = matched(archive, origins, before, wanted);
   for (const number of fresh) edits.added.add(number);
-  const isLeft = new Set(
-    archive.entries.map((entry) => (fresh.includes(entry.index) ? '' : rangeKey(entry))),
-  );
+  const isLeft = new Set<string>();
+  if (payloads.length > 0)
+    for (const entry of archive.entries) if (!edits.added.has(entry.index)) isLeft.add(rangeKey(entry));
   for (const { key, ...range } of payloads) if (!isLeft.has(key)) edits.dropped.push(range);
   return { archive, marks: edits, newNumbers, added: fresh };
 }

@@ -1,0 +1,68 @@
+import type { StoredEntry } from '@/core/archive';
+import { ArchiveRow, BuildRow, type ChangeRow } from '@/db';
+import type { BuildReport } from '../build-files';
+import { findEntry, findStack } from '../catalogue';
+import { activeRow } from '../installations';
+import { openOriginal } from '../open-original';
+import { openedEntry } from '../opened';
+import { UserError } from '../user-error';
+
+/** Where a change is kept: entries have the numbers of the original, whatever is installed. */
+export interface ChangeSlot {
+  readonly archivePath: string;
+  readonly entryIndex: number;
+}
+
+/** Archives in which what is installed has added entries or taken some out, so that the others have other numbers than in the original. */
+export async function renumberedArchives(gameId: number): Promise<ReadonlySet<string>> {
+  const active = await activeRow(gameId);
+  const build = active?.buildId ? await BuildRow.findByPk(active.buildId) : null;
+  const archives = (build?.report as BuildReport | undefined)?.archives ?? [];
+  return new Set(
+    archives
+      .filter(({ changes }) => changes.some((one) => one.storedBefore === null || one.storedAfter === null))
+      .map(({ archive }) => archive),
+  );
+}
+
+/** The slot of an entry as it is in the folder now. */
+export async function changeSlot(
+  gameId: number,
+  slot: { archiveId: number; index: number },
+): Promise<ChangeSlot> {
+  const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const archivePath = row.path;
+  if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: slot.index };
+  const original = await openOriginal(gameId, row);
+  try {
+    // Of namesakes the first is the first, and so on.
+    const isIt = isSame(entry);
+    let before = 0;
+    for (let i = 0; i < entry.index; i++) if (isIt(archive.entries[i]!)) before++;
+    const found = original.archive.entries.filter(isIt)[before];
+    if (found) return { archivePath, entryIndex: found.index };
+  } finally {
+    original.close();
+  }
+  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path ?? entry.path;
+  throw new UserError(
+    409,
+    `${path} was added to ${archivePath} by what is installed. Change what the mod adds, or restore the originals first.`,
+  );
+}
+
+const isSame =
+  ({ hash, path }: StoredEntry) =>
+  (other: StoredEntry): boolean =>
+    hash === undefined ? other.path === path : other.hash === hash;
+
+/** The number that the entry of a change has in the folder now; undefined where what is installed has taken it out. */
+export async function numberNow(
+  gameId: number,
+  { archivePath, entryIndex, path }: Pick<ChangeRow, 'archivePath' | 'entryIndex' | 'path'>,
+  renumbered: ReadonlySet<string>,
+): Promise<number | undefined> {
+  if (!renumbered.has(archivePath)) return entryIndex;
+  const archive = await ArchiveRow.findOne({ where: { gameId, path: archivePath }, attributes: ['id'] });
+  return (await findStack(gameId, path)).find(({ archiveId }) => archiveId === archive?.id)?.index;
+}
