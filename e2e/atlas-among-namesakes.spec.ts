@@ -150,7 +150,14 @@ test('parts by their gaps, small edits of some of them, words stamped on, and un
   const texel = (x: number, y: number): Promise<number[]> =>
     sheet.evaluate(
       async (image: HTMLImageElement, [px, py]) => {
-        await image.decode();
+        // What is shown in the meantime ends the decoding of what was shown before.
+        while (
+          !(await image.decode().then(
+            () => true,
+            () => image.complete && image.naturalWidth > 0,
+          ))
+        )
+          await new Promise((resolve) => image.addEventListener('load', resolve, { once: true }));
         const canvas = new OffscreenCanvas(image.naturalWidth, image.naturalHeight);
         const context = canvas.getContext('2d')!;
         context.drawImage(image, 0, 0);
@@ -181,7 +188,14 @@ test('parts by their gaps, small edits of some of them, words stamped on, and un
   await dialog.getByLabel('From top').fill('8');
   const inked = (): Promise<number> =>
     sheet.evaluate(async (image: HTMLImageElement) => {
-      await image.decode();
+      // What is shown in the meantime ends the decoding of what was shown before.
+      while (
+        !(await image.decode().then(
+          () => true,
+          () => image.complete && image.naturalWidth > 0,
+        ))
+      )
+        await new Promise((resolve) => image.addEventListener('load', resolve, { once: true }));
       const canvas = new OffscreenCanvas(image.naturalWidth, image.naturalHeight);
       const context = canvas.getContext('2d')!;
       context.drawImage(image, 0, 0);
