@@ -6,8 +6,10 @@ import NextLink from 'next/link';
 import { useState } from 'react';
 import type { BuildWay } from '@/core/mod';
 import { api } from '../api';
-import { bytes, plural } from '../format';
+import { plural } from '../format';
+import type { ChangeView } from '@/server/mods';
 import { FIT_TONES } from '../changes/fit-tones';
+import { sizeWords } from '../changes/size-words';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
@@ -114,18 +116,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   );
 }
 
-function ChangeRows({
-  changes,
-}: {
-  changes: readonly {
-    id: number;
-    path: string;
-    fit: keyof typeof FIT_TONES;
-    findings: readonly { what: string }[];
-    originalSize: number;
-    preparedSize: number | null;
-  }[];
-}) {
+function ChangeRows({ changes }: { changes: readonly ChangeView[] }) {
   return (
     <Box sx={{ ...sheet, mt: 1 }}>
       {changes.map((change) => (
@@ -149,7 +140,9 @@ function ChangeRows({
           >
             {change.path}
           </Box>
-          <StateMark tone={FIT_TONES[change.fit]}>{change.fit}</StateMark>
+          <StateMark tone={FIT_TONES[change.fit]}>
+            {change.action === 'remove' ? 'taken out' : change.fit}
+          </StateMark>
           <Box
             sx={{
               fontSize: 13,
@@ -161,9 +154,7 @@ function ChangeRows({
           >
             {change.findings[0]?.what}
           </Box>
-          <Box sx={{ fontSize: 13, textAlign: 'right' }}>
-            {bytes(change.originalSize)} → {change.preparedSize === null ? '?' : bytes(change.preparedSize)}
-          </Box>
+          <Box sx={{ fontSize: 13, textAlign: 'right' }}>{sizeWords(change)}</Box>
         </Box>
       ))}
     </Box>

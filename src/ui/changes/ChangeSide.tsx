@@ -111,7 +111,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
           </Button>
         )}
         <Button sx={{ color: 'bad' }} onClick={() => remove.mutate(undefined)}>
-          Take out
+          {change.action === 'remove' ? 'Leave it in' : 'Take out'}
         </Button>
       </Box>
     </>

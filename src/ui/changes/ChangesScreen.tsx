@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import NextLink from 'next/link';
 import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
-import { bytes, folderOf, nameOf, plural } from '../format';
+import { folderOf, nameOf, plural } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
@@ -16,6 +16,7 @@ import { ChangeSide } from './ChangeSide';
 import { FIT_TONES } from './fit-tones';
 import { HistoryButtons } from './HistoryButtons';
 import { PolicyChoice } from './PolicyChoice';
+import { sizeWords } from './size-words';
 import { SwapDialog } from './SwapDialog';
 import { WorkFolder } from './WorkFolder';
 
@@ -149,14 +150,7 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
                 <Box sx={{ fontSize: 13, color: 'ink2', overflow: 'hidden', textOverflow: 'ellipsis' }}>
                   {(change.findings.find(({ state }) => state === change.fit) ?? change.findings[0])?.what}
                 </Box>
-                <Box sx={{ fontSize: 13, textAlign: 'right' }}>
-                  {change.action === 'add' ? 'new' : bytes(change.originalSize)} →{' '}
-                  {change.action === 'remove'
-                    ? 'gone'
-                    : change.preparedSize === null
-                      ? '?'
-                      : bytes(change.preparedSize)}
-                </Box>
+                <Box sx={{ fontSize: 13, textAlign: 'right' }}>{sizeWords(change)}</Box>
               </Box>
             ))}
           </Box>
