@@ -125,9 +125,7 @@ function TextDialog({
           <input {...drop.getInputProps()} />
           <TextField
             autoFocus
-            multiline
-            minRows={6}
-            maxRows={14}
+            {...(sort !== 'looseFolder' && { multiline: true, minRows: 6, maxRows: 14 })}
             fullWidth
             margin="dense"
             label={words.label}
