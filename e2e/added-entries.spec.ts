@@ -189,6 +189,26 @@ test('a mod as an archive of its own and as loose files leaves all files of the 
     expect(await tryIt()).toEqual({ line: 'Hush, the otters sleep.', from: path.basename(patch) });
   });
 
+  await test.step('what is changed meanwhile is still a change of the archive that the game came with', async () => {
+    // The patch answers for the path now, but it goes with the next build.
+    await change(server, lanternfen, mod, lines, hushed.replace('Hush, the', 'Hush now, the'));
+    const changes = (await (
+      await server.api.get(`/api/games/${lanternfen.id}/mods/${mod}/changes`)
+    ).json()) as { archive: string }[];
+    expect(changes.map(({ archive }) => archive)).toEqual([`holds/${holder!}`]);
+    await page.goto(`/games/${lanternfen.id}/build`);
+    await ways.getByLabel('An archive of its own').check();
+    await page.getByRole('button', { name: 'Build', exact: true }).click();
+    await expect(page.getByText('older than the changes')).toHaveCount(0);
+    await page.getByRole('button', { name: 'Install', exact: true }).click();
+    await expect
+      .poll(() => holdOf(lanternfen, `holds/quiet-harbour-${holder!}`).take(lines).toString())
+      .toContain('Hush now');
+    await server.settled(lanternfen.id);
+    expect(await tryIt()).toMatchObject({ line: 'Hush now, the otters sleep.' });
+    await change(server, lanternfen, mod, lines, hushed);
+  });
+
   await test.step('loose files, once it is known where the game looks for them', async () => {
     const answer = await server.api.patch(`/api/games/${lanternfen.id}/originals`, {
       data: { looseFolder: '../outside' },

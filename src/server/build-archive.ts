@@ -72,8 +72,8 @@ function requireRoom(target: string, wanted: number, name: string): void {
 const MOST_MADE_BYTES = 64 << 20;
 
 /**
- * What a file will be, to be hashed while it is written: that what is written is just this, the proof finds by comparing all of it.
- * Undefined where it is not copied from a file of its own, or too much of it is made.
+ * What a file will be, to be hashed while it is written. Where a disk writes something else, that is found before anything is overwritten: whoever
+ * takes the file reads it back against this hash. Undefined where it is not copied from a file of its own, or too much of it is made.
  */
 function piecesOf({ file, segments }: FilePlan): HashPiece[] | undefined {
   if ((file.space.source as Partial<FileSource>).fd === undefined) return undefined;

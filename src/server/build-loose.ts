@@ -27,6 +27,22 @@ export function looseNameOf({ looseFolder }: GameView, { action, path }: ChangeR
   return `${looseFolder}/${path}`;
 }
 
+/** A path that is changed in several archives is one file. Throws UserError where it would have two contents. */
+function withoutTwins(game: GameView, changes: readonly ChangeRow[]): ChangeRow[] {
+  const files = new Map<string, ChangeRow>();
+  for (const change of changes) {
+    const name = looseNameOf(game, change).toLowerCase();
+    const other = files.get(name);
+    if (other && other.preparedBlob !== change.preparedBlob)
+      throw new UserError(
+        409,
+        `${change.path} is changed in ${other.archivePath} and in ${change.archivePath} to different things, but can only be one loose file. Take one of them out.`,
+      );
+    files.set(name, other ?? change);
+  }
+  return [...files.values()];
+}
+
 /** Writes every change as a file of its own, and proves each by reading it back. */
 export function buildLoose(
   game: GameView,
@@ -34,7 +50,7 @@ export function buildLoose(
   targetOf: (file: string) => string,
   job: JobContext,
 ): ArchiveReport[] {
-  return changes.map((change, i) => {
+  return withoutTwins(game, changes).map((change, i) => {
     const name = looseNameOf(game, change);
     job.check();
     job.progress(i, changes.length, 'items', `writing ${name}`);

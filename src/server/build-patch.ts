@@ -2,11 +2,12 @@ import path from 'node:path';
 import type { Archive } from '@/core/archive';
 import { asCount, type RecordNode } from '@/core/script';
 import { ArchiveRow, type ChangeRow } from '@/db';
+import { broughtFiles } from './installations';
 import { openedArchive } from './opened';
 import { scriptById } from './scripts';
 import { UserError } from './user-error';
 
-/** A patch archive: its path in the game folder, and the number by which it is loaded. */
+/** A patch archive: its path in the game folder, and the number by which it is loaded: behind all others, and several in the order of what they are made from. */
 export interface Patch {
   readonly name: string;
   readonly rank: number;
@@ -44,15 +45,20 @@ export async function patchOf(
       409,
       `The script of ${archivePath} does not say what archives are loaded by (\`loads by\`), so none can be made that loads last.`,
     );
-  const ranks: number[] = [];
+  const brought = await broughtFiles(gameId);
+  const ranks = new Map<string, number>();
   for (const other of await ArchiveRow.findAll({ where: { gameId, state: 'open', parentId: null } })) {
     const own = other.script === null ? undefined : scriptById(other.script);
-    if (!own?.loadsBy || other.sort !== 'file') continue;
+    // One that an earlier build of a mod brought goes when this one comes.
+    if (!own?.loadsBy || other.sort !== 'file' || brought.has(other.path)) continue;
     const { part, field } = own.loadsBy;
     const { archive } = await openedArchive(gameId, other.id);
     const record = (archive as Archive).context.part(part) as RecordNode;
-    ranks.push(asCount(record.get(record.type.byName.get(field)!)));
+    ranks.set(other.path, asCount(record.get(record.type.byName.get(field)!)));
   }
   const { dir, name, ext } = path.posix.parse(archivePath);
-  return { name: path.posix.join(dir, `${slugOf(title)}-${name}${ext}`), rank: Math.max(0, ...ranks) + 1 };
+  return {
+    name: path.posix.join(dir, `${slugOf(title)}-${name}${ext}`),
+    rank: 1 + Math.max(0, ...ranks.values()) + (ranks.get(archivePath) ?? 0),
+  };
 }

@@ -44,7 +44,7 @@ const digestOf = (changes: readonly ChangeRow[]): string =>
       changes
         .map(
           (row) =>
-            `${row.archivePath}#${row.entryIndex}=${row.action === 'remove' ? 'gone' : row.preparedBlob}`,
+            `${row.archivePath}#${row.entryIndex}=${row.action === 'remove' ? 'gone' : row.preparedBlob}${row.likeIndex === null ? '' : ` like ${row.likeIndex}`}`,
         )
         .sort()
         .join('\n'),

@@ -56,6 +56,12 @@ export async function activeInstallation(gameId: number): Promise<InstallationVi
   return row ? viewOf(row) : undefined;
 }
 
+/** Files that are in a game's folder only because of what is installed. */
+export async function broughtFiles(gameId: number): Promise<ReadonlySet<string>> {
+  const files = (await activeInstallation(gameId))?.files ?? [];
+  return new Set(files.filter(({ before }) => before === null).map(({ path }) => path));
+}
+
 /** An installed file as it is right now; `changed` where something else wrote it since. */
 export interface FileNow {
   readonly path: string;

@@ -1,5 +1,5 @@
-import type { Picture } from './sheet';
-import { Stall } from './stall';
+import type { Picture } from '../common/picture';
+import { Stall } from '../common/stall';
 
 /** Colours of a look, written `#rrggbb`. */
 const colourOf = (text: string): number[] =>

@@ -1,19 +1,12 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { logged, type LogLine, type Note } from '../common/log';
 import { coloured, lit } from './channels';
 import { Hold, pathNumber } from './hold';
 import { hangPuppet } from './puppet';
-import { readSheet, type Picture } from './sheet';
-import { Stall } from './stall';
-
-export interface LogLine {
-  /** Milliseconds since the start. */
-  at: number;
-  sort: 'mounted' | 'took' | 'stall' | 'note';
-  what: string;
-  from?: string;
-  detail: string;
-}
+import type { Picture } from '../common/picture';
+import { readSheet } from './sheet';
+import { Stall } from '../common/stall';
 
 /** What the scene is made of; only what was really loaded. */
 export interface Scene {
@@ -40,29 +33,13 @@ const MIXER_RATE = 22050;
 
 /** Loads a game folder as Peatfire 3 would, up to its first scene. */
 export function play(folder: string): Run {
-  const started = performance.now();
-  const log: LogLine[] = [];
-  const note = (sort: LogLine['sort'], what: string, detail: string, from?: string): void => {
-    log.push({
-      at: Math.round((performance.now() - started) * 10) / 10,
-      sort,
-      what,
-      detail,
-      ...(from && { from }),
-    });
-  };
-  try {
+  const { made, ...rest } = logged('the engine', (note) => {
     const scene = load(folder, note);
     note('note', scene.name, 'the scene stands');
-    return { loaded: true, log, scene };
-  } catch (error) {
-    if (error instanceof Stall) note('stall', error.what, `${error.field}: ${error.why}`);
-    else note('stall', 'the engine', error instanceof Error ? error.message : String(error));
-    return { loaded: false, log, scene: undefined };
-  }
+    return scene;
+  });
+  return { ...rest, scene: made };
 }
-
-type Note = (sort: LogLine['sort'], what: string, detail: string, from?: string) => void;
 
 function load(folder: string, note: Note): Scene {
   const program = fs.readFileSync(path.join(folder, 'Lanternfen.bin'));

@@ -2,7 +2,7 @@ import { createDecipheriv, createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import zlib from 'node:zlib';
-import { Stall } from './stall';
+import { Stall } from '../common/stall';
 
 const UNIT = 16;
 const HEAD = 64;

@@ -1,4 +1,4 @@
-import { Stall } from '../lanternfen/stall';
+import { Stall } from '../common/stall';
 
 /** IMA ADPCM (the recommended practice of the Interactive Multimedia Association, 1992), as the game plays it. */
 const CHANGES = [-1, -1, -1, -1, 2, 4, 6, 8];

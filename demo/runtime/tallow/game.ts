@@ -1,21 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import zlib from 'node:zlib';
-import type { Picture } from '../lanternfen/sheet';
-import { Stall } from '../lanternfen/stall';
+import type { Picture } from '../common/picture';
+import { Stall } from '../common/stall';
+import { logged, type LogLine, type Note } from '../common/log';
 import { callToWave } from './call';
 import { readHarbour } from './harbour';
 import { readPrint } from './pictures';
 import { Stores } from './stores';
-
-export interface LogLine {
-  /** Milliseconds since the start. */
-  at: number;
-  sort: 'mounted' | 'took' | 'stall' | 'note';
-  what: string;
-  from?: string;
-  detail: string;
-}
 
 /** What the quay is made of; only what was really loaded. */
 export interface Quay {
@@ -34,24 +26,13 @@ const TRADERS = 'odd otter bog_heron'.split(' ');
 
 /** Loads a folder as the harbour game would, up to its first quay. */
 export function play(folder: string): Run {
-  const started = performance.now();
-  const log: LogLine[] = [];
-  const note: Note = (sort, what, detail, from) => {
-    const at = Math.round((performance.now() - started) * 10) / 10;
-    log.push({ at, sort, what, detail, ...(from && { from }) });
-  };
-  try {
+  const { made, ...rest } = logged('the game', (note) => {
     const quay = load(folder, note);
     note('note', 'jetty', 'the quay stands');
-    return { loaded: true, log, quay };
-  } catch (error) {
-    if (error instanceof Stall) note('stall', error.what, `${error.field}: ${error.why}`);
-    else note('stall', 'the game', error instanceof Error ? error.message : String(error));
-    return { loaded: false, log, quay: undefined };
-  }
+    return quay;
+  });
+  return { ...rest, quay: made };
 }
-
-type Note = (sort: LogLine['sort'], what: string, detail: string, from?: string) => void;
 
 function load(folder: string, note: Note): Quay {
   const file = (name: string): string => path.join(folder, name);

@@ -1,6 +1,6 @@
 import zlib from 'node:zlib';
-import type { Picture } from '../lanternfen/sheet';
-import { Stall } from '../lanternfen/stall';
+import type { Picture } from '../common/picture';
+import { Stall } from '../common/stall';
 import { inDeskOrder, pictureOf } from './pictures';
 
 /** Where the game finds two pictures in the ground; no table tells of them. */

@@ -1,6 +1,6 @@
 import zlib from 'node:zlib';
-import { unblock, type Picture } from '../lanternfen/sheet';
-import { Stall } from '../lanternfen/stall';
+import { unblock, type Picture } from '../common/picture';
+import { Stall } from '../common/stall';
 
 const BC1 = 2;
 /** Layouts of a print by the number in its head. */

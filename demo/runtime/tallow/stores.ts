@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import zlib from 'node:zlib';
-import { Stall } from '../lanternfen/stall';
+import { Stall } from '../common/stall';
 
 interface Row {
   place: number;

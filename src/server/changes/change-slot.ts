@@ -2,7 +2,7 @@ import type { StoredEntry } from '@/core/archive';
 import { ArchiveRow, BuildRow, type ChangeRow } from '@/db';
 import type { BuildReport } from '../build-files';
 import { findEntry, findStack } from '../catalogue';
-import { activeRow } from '../installations';
+import { activeRow, broughtFiles } from '../installations';
 import { openOriginal } from '../open-original';
 import { openedEntry } from '../opened';
 import { UserError } from '../user-error';
@@ -32,6 +32,8 @@ export async function changeSlot(
 ): Promise<ChangeSlot> {
   const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   const archivePath = row.path;
+  const brought = await broughtFiles(gameId);
+  if (brought.has(archivePath)) return slotBehind(gameId, slot, archivePath, brought);
   if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: slot.index };
   const original = await openOriginal(gameId, row);
   try {
@@ -48,6 +50,23 @@ export async function changeSlot(
   throw new UserError(
     409,
     `${path} was added to ${archivePath} by what is installed. Change what the mod adds, or restore the originals first.`,
+  );
+}
+
+/** Of an entry in an archive that what is installed brought: the one that it lies over, which is what is built from. */
+async function slotBehind(
+  gameId: number,
+  slot: { archiveId: number; index: number },
+  archivePath: string,
+  brought: ReadonlySet<string>,
+): Promise<ChangeSlot> {
+  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path;
+  const stack = path === undefined ? [] : await findStack(gameId, path);
+  const behind = stack.find(({ archive }) => !brought.has(archive));
+  if (behind) return changeSlot(gameId, behind);
+  throw new UserError(
+    409,
+    `${path ?? 'This entry'} is only in ${archivePath}, which is there because of what is installed. Change what the mod adds, or restore the originals first.`,
   );
 }
 

@@ -36,13 +36,13 @@ export function AddEntryDialog({ gameId, modId, archiveId, archive, beside, onCl
   const [written, setWritten] = useState<string>();
   const [like, setLike] = useState(LIKELIEST);
   const path = written ?? (file ? `${folderOf(beside)}${file.name}` : folderOf(beside));
-  const asked = useDeferredValue(path);
+  // Only these tell what is likely, and each question opens the archive.
+  const asked = useDeferredValue(`${folderOf(path)}x${/\.[^./]*$/.exec(path)?.[0] ?? ''}`);
   const base = `games/${gameId}/mods/${modId}/added`;
   const query = new URLSearchParams({ archive: String(archiveId), path: asked });
   const { data: likes } = useQuery({
     queryKey: ['likes', gameId, archiveId, asked],
     queryFn: ({ signal }) => api.get<LikeView[]>(`${base}?${query}`, signal),
-    enabled: asked !== '',
     placeholderData: (before) => before,
   });
   const add = useAction(
