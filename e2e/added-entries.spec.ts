@@ -198,7 +198,8 @@ test('a mod as an archive of its own and as loose files leaves all files of the 
     expect(changes.map(({ archive }) => archive)).toEqual([`holds/${holder!}`]);
     await page.goto(`/games/${lanternfen.id}/build`);
     await ways.getByLabel('An archive of its own').check();
-    await page.getByRole('button', { name: 'Build', exact: true }).click();
+    await expect(page.getByText('older than the changes').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Build again', exact: true }).click();
     await expect(page.getByText('older than the changes')).toHaveCount(0);
     await page.getByRole('button', { name: 'Install', exact: true }).click();
     await expect
