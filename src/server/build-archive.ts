@@ -116,9 +116,11 @@ async function report(
         sources[plan.files.findIndex(({ file }) => file.type?.name === type && file.number === number)],
     });
     const claims = { changes, edited };
-    const proof = proveBuild(archive, built, claims, (done, total, item) => {
-      job.check();
-      job.progress(done, total, 'bytes', `proving ${item}`);
+    const proof = proveBuild(archive, built, claims, {
+      progress(done, total, item) {
+        job.check();
+        job.progress(done, total, 'bytes', `proving ${item}`);
+      },
     });
     const [before, after] = [await Promise.all(hashes.before), await Promise.all(hashes.after)];
     return plan.files.flatMap((file, i): ArchiveReport[] => {

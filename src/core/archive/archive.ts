@@ -70,6 +70,8 @@ export interface Archive {
   readonly coverage: Coverage;
   /** Whether all plain bytes of an entry have been gone through, and everything over them held. */
   isLookedThrough(entry: Entry): boolean;
+  /** Whether going through an entry's bytes would find damage: something is stated over them, or they are packed. */
+  isChecked(entry: Entry): boolean;
   /** Lets go of what was unpacked into temporary files. */
   discard(): void;
   steps(entry: Entry): ResolvedStep[];

@@ -327,6 +327,14 @@ class OpenedArchive implements Archive {
     return this.lookedThrough?.[entry.index] === 1;
   }
 
+  isChecked(entry: Entry): boolean {
+    const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
+    return (
+      nodes.some(({ type }) => this.deepFields(type).length > 0) ||
+      entry.group.seal.some(({ sort }) => sort !== 'cipher')
+    );
+  }
+
   private learnt(entry: number, plain: PlainRef): ReadonlyMap<string, Value> {
     if (this.lastKnown?.entry !== entry) for (const chunk of plain.chunks()) void chunk;
     return this.lastKnown!.known;

@@ -7,7 +7,7 @@ import { paddingOf } from './padding';
 import { PlannedPlaces } from './planned-places';
 import { regionsOf } from './regions';
 import { sealChange } from './seal-change';
-import { appendChanged, refuseTiedPlaces, shareIdentical, type Way } from './ways';
+import { appendChanged, refuseHeld, refuseTiedPlaces, shareIdentical, type Way } from './ways';
 import { WriteEvaluation, type NewPayload } from './write-evaluation';
 
 /** Part of a new file: bytes taken from the old one as they lie, or bytes made. */
@@ -73,6 +73,7 @@ export function planArchive(
   };
   try {
     for (const [index, plain] of changes) sealChange(archive, evaluation, payloads, index, plain);
+    if (options.way === 'appended') refuseHeld(archive, payloads);
     const laidOut = layoutItems(archive, new Set(changes.keys()), !anew, marks);
     const items = laidOut.map((ofFile) => {
       const shared = shareIdentical(archive, ofFile, payloads, packs);

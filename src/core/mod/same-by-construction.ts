@@ -9,16 +9,23 @@ import { sameSteps } from './same-steps';
  * follows from its bytes. Then looking at them once is enough. Anything that cannot be told is a no.
  */
 export function isSameByConstruction(plan: BuildPlan, rebuilt: Archive, entry: Entry, there: Entry): boolean {
-  if (entry.holder || entry.pieces || entry.file !== there.file) return false;
-  if (entry.size !== there.size || entry.storedSize !== there.storedSize) return false;
-  const file = plan.files.find(({ file: one }) => one.index === there.file);
-  const segment = file && segmentAt(file.segments, there.offset);
-  if (segment?.copyFrom === undefined) return false;
-  const inside = there.offset - segment.place;
-  if (segment.copyFrom + inside !== entry.offset || inside + there.storedSize > segment.length) return false;
+  if (entry.size !== there.size || !isCopied(plan, rebuilt, entry, there)) return false;
   const steps = plan.archive.steps(entry);
   if (steps.some(({ sort }) => sort === 'blocks') || !sameSteps(steps, rebuilt.steps(there))) return false;
-  return sameDeepValues(entry.row, there.row);
+  return sameDeepValues(entry, there);
+}
+
+/** Whether an entry's stored bytes were copied from where they lay before. Anything that cannot be told is a no. */
+export function isCopied(plan: BuildPlan, rebuilt: Archive, entry: Entry, there: Entry): boolean {
+  if (entry.holder || entry.pieces || entry.file !== there.file) return false;
+  if (entry.storedSize !== there.storedSize) return false;
+  const { type, number, holders } = rebuilt.files[there.file]!;
+  const file =
+    !holders && plan.files.find(({ file: one }) => one.type?.name === type?.name && one.number === number);
+  const segment = file ? segmentAt(file.segments, there.offset) : undefined;
+  if (segment?.copyFrom === undefined) return false;
+  const inside = there.offset - segment.place;
+  return segment.copyFrom + inside === entry.offset && inside + there.storedSize <= segment.length;
 }
 
 function segmentAt(segments: readonly Segment[], offset: number): Segment | undefined {
@@ -32,8 +39,13 @@ function segmentAt(segments: readonly Segment[], offset: number): Segment | unde
   return segments[low];
 }
 
-/** Fields over payload bytes must be the same in both rows, and must not ask for anything but those bytes. */
-function sameDeepValues(row: RecordNode, other: RecordNode): boolean {
+/** Fields over payload bytes must be the same before and after, and must not ask for anything but those bytes. */
+export function sameDeepValues(entry: Entry, there: Entry): boolean {
+  if (!sameDeepFields(entry.row, there.row)) return false;
+  return !entry.holder || entry.holder === entry.row || sameDeepFields(entry.holder, there.holder!);
+}
+
+function sameDeepFields(row: RecordNode, other: RecordNode): boolean {
   return row.type.fields.every(({ role, index }) => {
     if (role.sort !== 'derived' || !role.deep) return true;
     if ([...role.from.mentions].some((name) => name !== 'payload')) return false;

@@ -1,6 +1,6 @@
 import type { Archive, Entry } from '../archive';
 import { FormatError, withFacts, type BytesRef } from '../bytes';
-import { resolveSeal, seal, type ResolvedStep } from '../script';
+import { asTruth, resolveSeal, seal, type ResolvedStep } from '../script';
 import { sameSteps } from './same-steps';
 import type { NewPayload, WriteEvaluation } from './write-evaluation';
 
@@ -53,13 +53,13 @@ function sealedFor(evaluation: WriteEvaluation, entry: Entry, payload: NewPayloa
     for (let round = 0; round < MOST_ROUNDS; round++) {
       const { stored, blockSizes } = seal(settled, plain, evaluation.primitives, evaluation.spools);
       const next = settleFor(stored);
-      if (sameSteps(next, settled)) return { stored, blockSizes };
+      if (sameSteps(next, settled)) return keepsFields(evaluation, entry) ? { stored, blockSizes } : undefined;
       settled = next;
     }
     return undefined;
   };
   const asLong = settleFor(plain);
-  const shorter = plain.length > 0 ? settleFor(shortened(plain)) : asLong;
+  const shorter = settleFor(plain.length > 0 ? shortened(plain) : ONE_BYTE);
   const made = [make(asLong), sameSteps(shorter, asLong) ? undefined : make(shorter)];
   evaluation.forget();
   const stable = made.filter((one) => one !== undefined);
@@ -72,6 +72,17 @@ function sealedFor(evaluation: WriteEvaluation, entry: Entry, payload: NewPayloa
     remedy: 'Say in the conditions of the seal when bytes are stored as they are',
   });
 }
+
+/** Whether a row would be read with the fields that it has: their conditions may hang on the stored size as well. */
+function keepsFields(evaluation: WriteEvaluation, { row }: Entry): boolean {
+  return row.type.fields.every(
+    ({ condition, index }) =>
+      !condition || asTruth(condition.run(evaluation, row)) === (row.get(index) !== undefined),
+  );
+}
+
+/** Nothing may be stored as something. */
+const ONE_BYTE: BytesRef = { length: 1, chunks: () => [new Uint8Array(1)] };
 
 /** Stands for sealed bytes that came out shorter, while their length is all that is asked for. */
 function shortened(plain: BytesRef): BytesRef {

@@ -1,7 +1,7 @@
 import type { Archive } from '../archive';
 import { FormatError, toHex, type BytesRef } from '../bytes';
 import { asCount, describeValue } from '../script';
-import type { LayoutItem, PayloadItem } from './layout';
+import { alignUp, type LayoutItem, type PayloadItem } from './layout';
 import type { NewPayload, WriteEvaluation } from './write-evaluation';
 
 /**
@@ -24,13 +24,14 @@ export function appendChanged(
   let tail = items.length;
   while (tail > 0 && items[tail - 1]!.pinned === undefined && isTable(items[tail - 1]!)) tail--;
   for (const item of items.slice(0, tail)) {
-    const outgrown =
-      isPayload(item) && item.changed && payloads.get(item.entries[0]!.index)!.stored.length > item.was;
+    const length = isPayload(item) && item.changed ? payloads.get(item.entries[0]!.index)!.stored.length : item.was;
+    if (isPayload(item) && length !== item.was) refuseFollowed(item, length);
+    const outgrown = length > item.was;
     if (!outgrown) {
       kept.push({ ...item, pinned: item.from });
       continue;
     }
-    if (!item.entries[0]!.group.anyOrder)
+    if (isPayload(item) && !item.entries[0]!.group.anyOrder)
       throw new FormatError('bad-value', {
         fieldPath: item.entries[0]!.path,
         expected: 'payloads that may change places',
@@ -41,6 +42,35 @@ export function appendChanged(
     moved.push(item);
   }
   return [...kept, ...moved, ...items.slice(tail)];
+}
+
+/** Where payloads follow each other, those behind one of another length cannot stay where they are. */
+function refuseFollowed(item: PayloadItem, length: number): void {
+  const [entry] = item.entries;
+  if (entry!.group.payload.sort !== 'in order') return;
+  if (alignUp(item.from + length, item.align) === alignUp(item.from + item.was, item.align)) return;
+  throw new FormatError('bad-value', {
+    fieldPath: entry!.path,
+    expected: `${item.was} stored bytes, as before`,
+    actual: `${length}`,
+    why: 'payloads follow each other here, so none can stay where it is when one before it changes its length',
+    remedy: 'Let the others make room instead',
+  });
+}
+
+/** A payload inside a record is as long as its record, so that all behind it moves. */
+export function refuseHeld(archive: Archive, payloads: ReadonlyMap<number, NewPayload>): void {
+  for (const [index, { stored }] of payloads) {
+    const { holder, pieces, path, storedSize } = archive.entries[index]!;
+    if ((!holder && !pieces) || stored.length === storedSize) continue;
+    throw new FormatError('bad-value', {
+      fieldPath: path,
+      expected: `${storedSize} stored bytes, as before`,
+      actual: `${stored.length}`,
+      why: 'its bytes lie inside a record, so that what is behind it cannot keep its place',
+      remedy: 'Let the others make room instead',
+    });
+  }
 }
 
 const isTable = (item: LayoutItem): boolean => item.sort === 'record' || item.sort === 'table';

@@ -12,7 +12,8 @@ import { anyFormat, anyItems, archiveOf, scriptOf, type Format } from '../../tes
 import { entriesOf, failure, holdBytes, keys, openBytes, options } from '../../testing/holds';
 import { companionsIn, referenceScripts, SAMPLES } from '../../testing/reference-samples';
 import { emit, planArchive, type FilePlan } from '../plan';
-import { proveArchive, proveBuild } from '../prove';
+import { proveArchive } from '../prove';
+import { proveBuild } from '../prove-build';
 import { WAYS, type Way } from '../ways';
 import { editEntries, type AddedEntry } from './edit-entries';
 

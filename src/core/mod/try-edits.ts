@@ -1,0 +1,175 @@
+import type { Archive, Entry, OpenOptions } from '../archive';
+import { collect, FormatError, refOfBytes, type BytesRef } from '../bytes';
+import { withPlan, type Claim, type ProofProgress } from './claims';
+import { editEntries, type EditedArchive } from './edit/edit-entries';
+import { openPlanned, reopened } from './open-planned';
+import { planArchive } from './plan';
+import { proveBuild } from './prove-build';
+import { WAYS, type Way } from './ways';
+
+/** Entries larger than this are not tried, so that a proof does not hold them. */
+const LARGEST_TRIED = 4 << 20;
+/** Bytes by which an entry is made longer: no multiple of any usual unit. */
+const LONGER_BY = 37;
+
+interface Trial {
+  readonly what: string;
+  readonly changes: ReadonlyMap<number, BytesRef>;
+}
+
+/** What came of the trials of a kind: how many were right, and why others were refused. */
+interface Outcome {
+  right: number;
+  readonly refused: Map<string, string>;
+}
+
+/**
+ * Does to an archive what a repack does, with the writer that a repack uses, in memory: entries are made longer, shorter and
+ * empty in every way of writing, one is added and one taken out, and each result is opened again and held against what was
+ * meant. What the writer refuses in words harms nobody; what it writes has to be right. Adding, taking out and keeping places need more
+ * of a script than changing does; where one says too little, a repack finds out by the same comparison, and the proof says so.
+ */
+export function editsClaim(
+  archive: Archive,
+  options: OpenOptions,
+  progress?: ProofProgress,
+): Omit<Claim, 'claim'> {
+  const outcome: Outcome = { right: 0, refused: new Map() };
+  const trials = trialsOf(archive);
+  let done = 0;
+  for (const way of WAYS)
+    for (const { what, changes } of trials) {
+      progress?.(done++, trials.length * WAYS.length, `${what}, ${way}`);
+      const wrong = tried(outcome, way, () => differenceAfter(archive, options, changes, way));
+      if (wrong === undefined) continue;
+      // Whoever writes it so finds out as well, and is told; the other ways have to do.
+      if (way === 'appended') outcome.refused.set(way, `it would come out wrong: ${wrong}`);
+      else return { holds: false, detail: `with ${what} (${way}) it would come out wrong: ${wrong}` };
+    }
+  for (const [what, edit] of entryEdits(archive)) {
+    const wrong = tried(outcome, what, () => differenceAfterEdit(archive, options, edit));
+    if (wrong !== undefined) outcome.refused.set(what, `it would come out wrong: ${wrong}`);
+  }
+  const refused = [...outcome.refused].map(([what, why]) => `${what} is refused (${why})`);
+  return { holds: true, detail: [`${outcome.right} trials right`, ...refused].join('; ') };
+}
+
+/** What is wrong with a result; a refusal is noted. */
+function tried(outcome: Outcome, what: string, work: () => string | undefined): string | undefined {
+  try {
+    const wrong = work();
+    if (wrong === undefined) outcome.right++;
+    return wrong;
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    if (!outcome.refused.has(what)) outcome.refused.set(what, error.facts.why ?? error.message);
+    return undefined;
+  }
+}
+
+/** Entries that are tried: the first, the last and one between of each group, as far as they are not large. */
+function triedEntries(archive: Archive): Entry[] {
+  const chosen: Entry[] = [];
+  for (const group of archive.script.entries) {
+    const own = archive.entries.filter(
+      (entry) => entry.group === group && !entry.problem && entry.storedSize <= LARGEST_TRIED,
+    );
+    for (const at of new Set([0, own.length >> 1, own.length - 1])) {
+      const entry = own[at];
+      if (entry && entry.size <= LARGEST_TRIED) chosen.push(entry);
+    }
+  }
+  return chosen;
+}
+
+/** Each chosen entry is made longer, shorter and empty in turn, so that its neighbours stay and move. */
+function trialsOf(archive: Archive): Trial[] {
+  const chosen = triedEntries(archive).map((entry) => ({
+    index: entry.index,
+    plain: collect(archive.plain(entry)).slice(),
+  }));
+  const change = (of: (plain: Uint8Array, i: number) => Uint8Array | undefined): Map<number, BytesRef> => {
+    const changes = new Map<number, BytesRef>();
+    chosen.forEach(({ index, plain }, i) => {
+      const bytes = of(plain, i);
+      if (bytes && bytes.length !== plain.length) changes.set(index, refOfBytes(bytes));
+    });
+    return changes;
+  };
+  const turned = (turn: number): Map<number, BytesRef> =>
+    change((plain, i) => [longer, shorter, () => new Uint8Array(0)][(i + turn) % 3]!(plain));
+  return [
+    { what: 'entries made longer', changes: change(longer) },
+    { what: 'entries made shorter', changes: change(shorter) },
+    { what: 'entries longer, shorter and empty', changes: turned(0) },
+    { what: 'entries shorter, empty and longer', changes: turned(1) },
+  ].filter(({ changes }) => changes.size > 0);
+}
+
+function longer(plain: Uint8Array): Uint8Array {
+  const bytes = new Uint8Array(plain.length + LONGER_BY);
+  bytes.set(plain);
+  for (let i = 0; i < LONGER_BY; i++) bytes[plain.length + i] = (plain[i % plain.length] ?? 0) ^ (i * 29 + 1);
+  return bytes;
+}
+
+const shorter = (plain: Uint8Array): Uint8Array => plain.slice(0, Math.floor(plain.length / 2));
+
+function differenceAfter(
+  archive: Archive,
+  options: OpenOptions,
+  changes: ReadonlyMap<number, BytesRef>,
+  way: Way,
+  edited?: EditedArchive,
+): string | undefined {
+  const planned = edited?.archive ?? archive;
+  const how = edited ? { way, edits: edited.marks } : { way };
+  return withPlan(planArchive(planned, changes, how), (plan) => {
+    try {
+      const built = openPlanned(plan, options);
+      const { claims } = proveBuild(archive, built, { changes, edited }, PROVE);
+      return claims.find(({ holds }) => !holds)?.detail;
+    } catch (error) {
+      if (error instanceof FormatError) return error.message;
+      throw error;
+    }
+  });
+}
+
+/** The archive itself was looked through and rewritten already. */
+const PROVE = { lookThroughBytes: 0, onlyReopened: true };
+
+type EntryEdit = (open: () => Archive) => EditedArchive;
+
+function entryEdits(archive: Archive): [string, EntryEdit][] {
+  const { entries } = archive;
+  if (entries.length === 0) return [];
+  const middle = entries[entries.length >> 1]!;
+  const fresh = freshPath(archive);
+  return [
+    ['an entry added', (open) => editEntries(open(), { added: [{ path: fresh }] })],
+    ['an entry taken out', (open) => editEntries(open(), { removed: new Set([middle.index]) })],
+  ];
+}
+
+/** A path like one that is there, which is not there yet. */
+function freshPath({ entries }: Archive): string {
+  const like = entries.find(({ named, problem }) => named && !problem)?.path ?? 'new';
+  const known = new Set(entries.map(({ path }) => path.toLowerCase()));
+  const dot = like.lastIndexOf('.');
+  const at = dot > like.lastIndexOf('/') + 1 ? dot : like.length;
+  for (let number = 0; ; number++) {
+    const letter = String.fromCharCode(97 + (number % 26)) + (number < 26 ? '' : Math.floor(number / 26));
+    // As long as the name it is like, since fields may be full.
+    const path = `${like.slice(0, Math.max(like.lastIndexOf('/') + 1, at - letter.length))}${letter}${like.slice(at)}`;
+    if (!known.has(path.toLowerCase())) return path;
+  }
+}
+
+function differenceAfterEdit(archive: Archive, options: OpenOptions, edit: EntryEdit): string | undefined {
+  const edited = edit(() => reopened(archive, options));
+  const changes = new Map(
+    edited.added.map((index) => [index, refOfBytes(new TextEncoder().encode('a new entry of its own'))]),
+  );
+  return differenceAfter(archive, options, changes, 'shifted', edited);
+}
