@@ -1,12 +1,24 @@
 import type { Archive, Entry } from '../archive';
 import { NO_EDITS, withoutDropped, type EditMarks } from './edit/edit-marks';
-import { asCount, flattened, RowTable, type ArchiveFile, type Items, type RecordNode } from '../script';
+import {
+  asCount,
+  flattened,
+  RowTable,
+  type ArchiveFile,
+  type Compiled,
+  type Evaluation,
+  type Items,
+  type RecordNode,
+} from '../script';
 
 interface Room {
   /** Where it lay, and how many bytes it took. */
   from: number;
   was: number;
+  /** What its place was a multiple of. */
   align: number;
+  /** What it has to be a multiple of now, where that is not the same number always. */
+  alignNow?: (evaluation: Evaluation) => number;
   /** The place that it must not come before. */
   pinned?: number;
 }
@@ -130,12 +142,13 @@ function addPayloads(
     if (entry.storedSize === 0 && !own) continue;
     const key = `${entry.file} ${entry.offset}+${entry.storedSize}`;
     const found = own ? undefined : shared.get(key);
-    if (found) {
-      found.entries.push(entry);
-      continue;
-    }
     const { align: rule, fill } = entry.group;
     const align = rule ? Math.max(1, asCount(rule.run(archive.context, entry.row))) : 1;
+    if (found) {
+      found.entries.push(entry);
+      found.align = commonMultiple(found.align, align);
+      continue;
+    }
     const isAdded = marks.added.has(entry.index);
     const item: PayloadItem = {
       sort: 'payload',
@@ -143,6 +156,7 @@ function addPayloads(
       from: isAdded ? alignUp(ends?.(entry) ?? entry.offset, align) : entry.offset,
       was: isAdded ? 0 : entry.storedSize,
       align,
+      ...(rule && !isNumber(rule) && { alignNow: unitNow(archive, rule, entry) }),
       changed: own,
       fill,
     };
@@ -162,6 +176,20 @@ function addPayloads(
     items[entry.file]!.push(item);
   }
 }
+
+function commonMultiple(a: number, b: number): number {
+  let [one, other] = [a, b];
+  while (other > 0) [one, other] = [other, one % other];
+  return (a / one) * b;
+}
+
+const isNumber = ({ linear }: Compiled): boolean => linear !== undefined && linear.name === undefined;
+
+/** The unit that a payload needs by its row as it will be written. */
+const unitNow =
+  (archive: Archive, rule: Compiled, { index }: Entry) =>
+  (evaluation: Evaluation): number =>
+    Math.max(1, asCount(rule.run(evaluation, archive.entries[index]!.row)));
 
 /** Where the payload before an added one ends: behind all others of its file, or, where they lie in the order of the rows, behind that of the row before. */
 function lastPayloads(archive: Archive, marks: EditMarks): (entry: Entry) => number | undefined {
@@ -198,21 +226,27 @@ export function rotatePayloads(items: LayoutItem[]): LayoutItem[] {
   return turned;
 }
 
-/** Gives every item its place, one after the other; `lengthOf` is told the place first. */
+/**
+ * Gives every item its place, one after the other; `lengthOf` is told the place first. What stays where it was may lie there against
+ * its alignment; whatever moves keeps to it.
+ */
 export function place(
   items: readonly LayoutItem[],
   lengthOf: (item: LayoutItem, place: number) => number,
+  unitOf: (item: LayoutItem) => number = ({ align }) => align,
 ): Placed[] {
   let cursor = 0;
-  let sourceEnd = 0;
   return items.map((item) => {
-    const aligned = item.from === alignUp(sourceEnd, item.align) || item.from % item.align === 0;
-    let at = aligned ? alignUp(cursor, item.align) : cursor;
-    if (item.pinned !== undefined) at = Math.max(at, item.pinned);
+    const stays = item.from === cursor || item.from === item.pinned;
+    const unit = stays ? 1 : unitOf(item);
+    let at = alignUp(cursor, unit);
+    if (item.pinned !== undefined && item.pinned > at)
+      at = item.pinned === item.from ? item.pinned : alignUp(item.pinned, unit);
+    // Pinned, but something that is longer now is in the way.
+    else if (item.pinned === item.from && at > item.from) at = alignUp(cursor, unitOf(item));
     const length = lengthOf(item, at);
     const placed = { item, place: at, length, padding: at - cursor };
     cursor = at + length;
-    sourceEnd = Math.max(sourceEnd, item.from + item.was);
     return placed;
   });
 }

@@ -134,10 +134,14 @@ function settle(
     evaluation.forget();
     // A file inside a field of another one is opened later, and has to be laid out before it.
     const placed = [...archive.files].reverse().flatMap(({ index }) => {
-      const ofFile = place(items[index]!, (item, at) => {
-        places.set(item, at);
-        return itemLength(item, evaluation, payloads);
-      });
+      const ofFile = place(
+        items[index]!,
+        (item, at) => {
+          places.set(item, at);
+          return itemLength(item, evaluation, payloads);
+        },
+        (item) => item.alignNow?.(evaluation) ?? item.align,
+      );
       places.finish(index, ofFile);
       return ofFile;
     });

@@ -1,6 +1,6 @@
 import type { Archive } from '../archive';
 import { concatRefs, sliceOf, type BytesRef } from '../bytes';
-import type { RecordNode, RowTable } from '../script';
+import { asCount, type RecordNode, type RowTable } from '../script';
 import type { LayoutItem, Placed } from './layout';
 import { paddingOf } from './padding';
 import type { Places, WriteEvaluation } from './write-evaluation';
@@ -55,8 +55,13 @@ export class PlannedPlaces implements Places {
 
   /** An empty payload has no item, so its place is told from what lies before it. */
   ofPayload(index: number): number {
-    const entry = this.archive.entries[index]!;
-    return this.payloads.get(index) ?? this.moved(entry.offset, entry.file);
+    const known = this.payloads.get(index);
+    if (known !== undefined) return known;
+    const { offset, file, group, row } = this.archive.entries[index]!;
+    const at = this.moved(offset, file);
+    if (at === offset || !group.align) return at;
+    // Down, since behind it the file may end.
+    return at - (at % Math.max(1, asCount(group.align.run(this.evaluation, row))));
   }
 
   moved(from: number, file: number): number {
@@ -69,9 +74,19 @@ export class PlannedPlaces implements Places {
       else high = middle;
     }
     const before = sorted[low - 1];
-    return before
-      ? before.place + Math.min(from - before.item.from, Math.max(before.length, before.item.was))
-      : from;
+    if (!before) return from;
+    const { item, place, length } = before;
+    const inside = from - item.from;
+    if (inside < item.was) return place + Math.min(inside, length);
+    // In the padding behind it, as far as there still is any.
+    return Math.min(place + length + inside - item.was, this.endBehind(before, file));
+  }
+
+  /** Where what lies behind an item begins, or the file ends. */
+  private endBehind(one: Placed, file: number): number {
+    const placed = this.placed[file]!;
+    const next = placed[firstBehind(placed, one.place + one.length)];
+    return next && next !== one ? Math.max(next.place, one.place + one.length) : this.sizeOfFile(file);
   }
 
   span(from: number, length: number, file: number): BytesRef {
