@@ -1,18 +1,13 @@
-import fs from 'node:fs';
 import os from 'node:os';
-import path from 'node:path';
 import picomatch from 'picomatch';
-import { entryAsShown, type Archive, type Entry, type Nested } from '@/core/archive';
-import { refOfSpan, FormatError, type BytesRef } from '@/core/bytes';
-import { planNested, proveArchive, type FilePlan, type Way } from '@/core/mod';
-import { sealNames, type ArchiveFile } from '@/core/script';
+import { entryAsShown, type Archive, type Entry } from '@/core/archive';
+import { FormatError } from '@/core/bytes';
+import { proveArchive } from '@/core/mod';
+import { sealNames } from '@/core/script';
 import { extractEntries, TargetNames } from '@/platform/node/extract-files';
 import type { ExtractThread } from '@/platform/node/extract-threads';
-import { openFileSource } from '@/platform/node/file-source';
 import { readScriptFile } from '@/platform/node/script-shelf';
-import { writePlan } from '@/platform/node/write-plan';
 import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
-import { edited } from './edits';
 import { UsageError } from './usage-error';
 
 /** Where a command writes, so that it can be run inside a test. */
@@ -134,113 +129,6 @@ function helpersFor(entries: readonly Entry[], work: HelperWork, output: Output)
   if (!output.helper || bytes < WORTH_A_THREAD_BYTES || entries.length < 32) return [];
   const count = Math.min(MOST_THREADS, os.availableParallelism()) - 1;
   return Array.from({ length: count }, () => output.helper!(work));
-}
-
-interface Change {
-  readonly target: string;
-  readonly file: string;
-  used: boolean;
-}
-
-function parseChange(text: string, option = '--change takes PATH=FILE or #INDEX=FILE'): Change {
-  const at = text.lastIndexOf('=');
-  if (at < 1 || at === text.length - 1) throw new UsageError(option);
-  const change = { target: text.slice(0, at), file: text.slice(at + 1), used: false };
-  requireFile(change.file);
-  return change;
-}
-
-function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> {
-  const found = new Map<number, BytesRef>();
-  for (const change of changes) {
-    const entries = entriesCalled(archive, change.target);
-    if (entries.length > 1)
-      throw new UsageError(
-        `${change.target} is the path of ${entries.length} entries; choose one: ${entries.map(({ index }) => `#${index}`).join(', ')}`,
-      );
-    const [entry] = entries;
-    if (!entry) continue;
-    const source = openFileSource(change.file);
-    found.set(entry.index, refOfSpan(source, 0, source.length));
-    change.used = true;
-  }
-  return found;
-}
-
-/** Entries with a path, or with a number that is written `#7`. */
-function entriesCalled(archive: Archive, text: string): Entry[] {
-  const number = /^#(\d+)$/.exec(text)?.[1];
-  return archive.entries.filter((entry) =>
-    number === undefined ? isCalled(archive, entry, text) : entry.index === Number(number),
-  );
-}
-
-/** Whether an entry has this path; one without a name has it with and without the ending of what it is. */
-const isCalled = (archive: Archive, entry: Entry, path: string): boolean =>
-  entry.path === path ||
-  (!entry.named && path.startsWith(`${entry.path}.`) && entryAsShown(archive, entry).path === path);
-
-export function repack(
-  paths: string[],
-  given: OpenArguments & { change: string[]; add: string[]; remove: string[]; to: string; way: Way },
-  output: Output,
-): number {
-  const changes = given.change.map((text) => parseChange(text));
-  const add = given.add.map((text) => parseChange(text, '--add takes PATH=FILE'));
-  const several = paths.length > 1;
-  if (several && add.length + given.remove.length > 0)
-    throw new UsageError('entries are added to one archive at a time, and taken out of one');
-  const mains = paths.map((file) =>
-    several ? path.join(given.to, path.basename(file.split('//')[0]!)) : given.to,
-  );
-  const options = openOptions(given);
-  const opened = paths.map((file) => openGiven(file, given, options));
-  const perArchive = opened.map(({ archive }) => changesFor(archive, changes));
-  const unused = changes.find(({ used }) => !used);
-  if (unused) throw new UsageError(`no archive has an entry ${unused.target}`);
-  const targets = opened.map(({ nested }, i) => targetsOf(outermost(nested), mains[i]!));
-  refuseTaken(targets.flatMap((ofArchive) => [...ofArchive.values()]));
-  opened.forEach(({ archive, nested, close }, i) => {
-    const count = archive.entries.length;
-    const { changes: now, marks } = edited(archive, perArchive[i]!, { add, remove: given.remove }, (text) =>
-      entriesCalled(archive, text),
-    );
-    const plan = planNested(nested, now, { way: given.way, ...(marks && { edits: marks }) });
-    try {
-      const targetOf = ({ file }: FilePlan): string => targets[i]!.get(file)!;
-      for (const file of plan.files)
-        fs.mkdirSync(path.dirname(path.resolve(targetOf(file))), { recursive: true });
-      writePlan(plan, targetOf, undefined, false);
-      const more = marks ? `, ${add.length} added, ${given.remove.length} taken out` : '';
-      const changed = `${perArchive[i]!.size} of ${count} entries changed${more}`;
-      for (const file of plan.files) output.out(`${targetOf(file)}: ${file.length} bytes, ${changed}`);
-    } finally {
-      plan.discard();
-      close();
-    }
-  });
-  return 0;
-}
-
-function outermost(nested: Nested): Archive {
-  return nested.within ? outermost(nested.within.outer) : nested.archive;
-}
-
-/** Where each file of an archive goes: those beside the opened one take names that go with its new name. */
-function targetsOf(archive: Archive, main: string): Map<ArchiveFile, string> {
-  const beside = (file: ArchiveFile): string =>
-    path.join(path.dirname(main), archive.nameBeside(file, path.basename(main)));
-  return new Map(
-    archive.files
-      .filter(({ holders }) => !holders)
-      .map((file) => [file, file.index === 0 ? main : beside(file)]),
-  );
-}
-
-function refuseTaken(targets: readonly string[]): void {
-  if (new Set(targets).size < targets.length) throw new UsageError('two files have the same name');
-  for (const target of targets)
-    if (fs.existsSync(target)) throw new UsageError(`${target} is there already; choose another place`);
 }
 
 export function prove(

@@ -14,6 +14,9 @@ export interface Edited {
   /** New bytes by entry number as it is now. */
   readonly changes: Map<number, BytesRef>;
   readonly marks: EditMarks | undefined;
+  /** The archive as it is to be, and the number that each entry has there. */
+  readonly archive: Archive;
+  readonly newNumbers: Int32Array;
 }
 
 /** Edits an archive in memory; changes given by the numbers of before come back by those of after. */
@@ -23,7 +26,8 @@ export function edited(
   { add, remove }: AskedEdits,
   find: (text: string) => readonly Entry[],
 ): Edited {
-  if (add.length + remove.length === 0) return { changes, marks: undefined };
+  if (add.length + remove.length === 0)
+    return { changes, marks: undefined, archive, newNumbers: new Int32Array(0) };
   const removed = new Set(
     remove.map((text) => {
       const found = find(text);
@@ -44,5 +48,5 @@ export function edited(
     const source = openFileSource(file);
     now.set(made.added[i]!, refOfSpan(source, 0, source.length));
   }
-  return { changes: now, marks: made.marks };
+  return { changes: now, marks: made.marks, archive, newNumbers: made.newNumbers };
 }

@@ -9,7 +9,7 @@ import {
   type OpenOptions,
 } from '@/core/archive';
 import { spelledBytes, type ByteSource } from '@/core/bytes';
-import type { Script } from '@/core/script';
+import type { FindCompanion, Script } from '@/core/script';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -32,6 +32,8 @@ export interface Opened {
   close(): void;
   readonly options: OpenOptions;
   readonly path: string;
+  /** Opens what is to be the archive of a depth in the same way, 0 for the outermost. */
+  reopen(depth: number, source: ByteSource, companion: FindCompanion): Archive;
 }
 
 export function openOptions(given: OpenArguments): OpenOptions {
@@ -62,7 +64,9 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
   requireFile(file);
   for (const script of given.script) requireFile(script);
   const source = openFileSource(file);
-  const scriptOf = scriptsByDepth(steps.length, given.script, options);
+  const scriptAt = scriptsByDepth(steps.length, given.script, options);
+  const scripts: Script[] = [];
+  const scriptOf = (depth: number, of: ByteSource): Script => (scripts[depth] ??= scriptAt(depth, of));
   const script = scriptOf(0, source);
   const companions = companionsOf(file, { given: givenFiles(given, script) });
   const whole: OpenOptions = { ...options, companion: companions.find };
@@ -78,12 +82,16 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
     });
     opened.push(nested);
   });
+  const reopen: Opened['reopen'] = (depth, of, companion) => {
+    const own: OpenOptions = { ...options, companion };
+    return openArchive(scripts[depth]!, of, depth < steps.length ? withoutParameters(own) : own);
+  };
   const close = (): void => {
     for (const one of opened.reverse()) one.discard();
     companions.close();
     source.close();
   };
-  return { archive: nested.archive, nested, options: innermost, path, close };
+  return { archive: nested.archive, nested, options: innermost, path, close, reopen };
 }
 
 /**

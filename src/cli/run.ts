@@ -1,9 +1,10 @@
 import { Command, CommanderError, Option } from 'commander';
 import { FormatError } from '@/core/bytes';
 import { WAYS } from '@/core/mod';
-import { checkScript, extract, listEntries, prove, repack, type Output } from './commands';
+import { checkScript, extract, listEntries, prove, type Output } from './commands';
 import { explain } from './explain';
 import { findKey } from './find-key';
+import { repack } from './repack';
 import { runRecipe } from './run-recipe';
 import { UsageError } from './usage-error';
 
@@ -61,7 +62,9 @@ export async function run(args: readonly string[], output: Output): Promise<numb
         .choices(WAYS)
         .default('shifted'),
     )
-    .action(async (paths, options) => void (code = await repack(paths, options, output)));
+    .option('--keep-damaged', 'carry on entries that were damaged before, as they are')
+    .option('--look-through', 'look for such damage however many bytes the entries that stay have')
+    .action((paths: string[], options) => void (code = repack(paths, options, output)));
   opening(program.command('prove'))
     .description('prove that the script describes the archive in both directions')
     .option('--json', 'the proof as JSON')

@@ -6,7 +6,7 @@ import { planArchive, proveBuild, type BuildPlan, type FilePlan, type Way } from
 import { baseName } from '@/core/script';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { writePlan } from '@/platform/node/write-plan';
+import { stagePlan, type StagedFiles } from '@/platform/node/write-plan';
 import type { ArchiveReport, BarPart } from './build-files';
 import type { Work } from './build-work';
 import { hashBeside, type HashPiece } from './hash-beside';
@@ -15,13 +15,19 @@ import type { JobContext } from './job-context';
 import { besides } from './open-file';
 import { UserError } from './user-error';
 
+export interface BuildOptions {
+  readonly way: Way;
+  /** Entries that were damaged before are carried on as they are. */
+  readonly keepDamaged: boolean;
+}
+
 /**
  * One report for each file of the archive that comes out otherwise than it was. Where `name` is another one than the archive's own, it
  * is written beside it as a new archive.
  */
 export async function buildArchive(
   work: Work,
-  way: Way,
+  { way, keepDamaged }: BuildOptions,
   name: string,
   targetOf: (file: string) => string,
   job: JobContext,
@@ -46,12 +52,23 @@ export async function buildArchive(
       const pieces = piecesOf(file);
       return pieces && hashBeside(work.sourceOf(file.file.space.source.name), pieces);
     });
-    writePlan(plan, targetFor, (done) => {
+    const staged = stagePlan(plan, targetFor, (done) => {
       job.check();
       job.progress(done, plan.length, 'bytes', `writing ${name}`);
     });
-    const after = plan.files.map((file, i) => hashed[i] ?? hashBeside(targetFor(file)));
-    return await report(work, plan, { targetFor, nameFor, before, after }, job);
+    try {
+      const after = plan.files.map((file, i) => hashed[i] ?? hashBeside(staged.temporaryOf(file)));
+      const reports = await report(work, plan, { staged, nameFor, before, after, keepDamaged }, job);
+      // What does not hold gets no name; its report says why.
+      if (reports.every(({ proof }) => proof.holds)) {
+        staged.keep();
+        for (const file of plan.files)
+          if (!reports.some(({ archive }) => archive === nameFor(file))) fs.rmSync(targetFor(file));
+      }
+      return reports;
+    } finally {
+      staged.drop();
+    }
   } finally {
     plan.discard();
   }
@@ -93,7 +110,8 @@ function piecesOf({ file, segments }: FilePlan): HashPiece[] | undefined {
 
 /** What is known of the files of a plan, in its order; hashes that are still worked out. */
 interface Written {
-  readonly targetFor: (file: FilePlan) => string;
+  readonly staged: StagedFiles;
+  readonly keepDamaged: boolean;
   /** Path in the game folder. */
   readonly nameFor: (file: FilePlan) => string;
   /** Of the file that each was made from; undefined for a new one. */
@@ -104,10 +122,10 @@ interface Written {
 async function report(
   { archive, planned, edited, changes, told, row }: Work,
   plan: BuildPlan,
-  { targetFor, nameFor, ...hashes }: Written,
+  { staged, keepDamaged, nameFor, ...hashes }: Written,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
-  const sources = plan.files.map((file) => openFileSource(targetFor(file), nameFor(file)));
+  const sources = plan.files.map((file) => openFileSource(staged.temporaryOf(file), nameFor(file)));
   try {
     const built = openArchive(archive.script, sources[0]!, {
       primitives: nodePrimitives,
@@ -117,6 +135,7 @@ async function report(
     });
     const claims = { changes, edited };
     const proof = proveBuild(archive, built, claims, {
+      keepDamaged,
       progress(done, total, item) {
         job.check();
         job.progress(done, total, 'bytes', `proving ${item}`);
@@ -126,10 +145,7 @@ async function report(
     return plan.files.flatMap((file, i): ArchiveReport[] => {
       const sourceSha256 = before[i] ?? null;
       const sha256 = after[i]!;
-      if (file.file.index > 0 && sha256 === sourceSha256) {
-        fs.rmSync(targetFor(file));
-        return [];
-      }
+      if (file.file.index > 0 && sha256 === sourceSha256) return [];
       return [
         {
           archive: nameFor(file),
@@ -145,7 +161,8 @@ async function report(
               storedBefore: was === undefined ? null : archive.entries[was]!.storedSize,
               storedAfter: now === undefined ? null : (built.entries[now]?.storedSize ?? null),
             })),
-          proof,
+          proof: { holds: proof.holds, claims: proof.claims },
+          damaged: proof.damaged.length,
         },
       ];
     });
@@ -173,7 +190,7 @@ function ownFileOf(archive: Archive, index: number): number {
 }
 
 /** The keys that the source archive was opened with. */
-function keysOf(archive: Archive): Map<string, Uint8Array> {
+export function keysOf(archive: Archive): Map<string, Uint8Array> {
   const keys = new Map<string, Uint8Array>();
   for (const name of archive.script.keys.keys()) {
     try {

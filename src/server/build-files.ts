@@ -20,6 +20,8 @@ export interface ArchiveReport {
   /** Stored sizes; null where an entry was not there, or is no longer. */
   readonly changes: readonly { path: string; storedBefore: number | null; storedAfter: number | null }[];
   readonly proof: Proof;
+  /** How many entries that stay were damaged before anything was changed. */
+  readonly damaged?: number;
 }
 
 export interface BuildReport {

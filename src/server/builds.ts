@@ -96,15 +96,21 @@ export async function listBuilds(gameId: number, modId: number): Promise<BuildVi
   }));
 }
 
+export interface HowToBuild {
+  readonly way: BuildWay;
+  /** Entries that were damaged before anything was changed are carried on as they are. */
+  readonly keepDamaged?: boolean;
+}
+
 /** Builds a mod and those that are built along with it. */
 export async function buildMod(
   gameId: number,
   modId: number,
-  way: BuildWay,
+  how: HowToBuild,
   job: JobContext,
 ): Promise<{ buildId: number; holds: boolean }> {
   models();
-  return buildMods(gameId, modId, await alongWith(gameId, modId), way, job);
+  return buildMods(gameId, modId, await alongWith(gameId, modId), how, job);
 }
 
 /**
@@ -115,7 +121,7 @@ export async function buildMods(
   gameId: number,
   owner: number,
   modIds: readonly number[],
-  way: BuildWay,
+  { way, keepDamaged = false }: HowToBuild,
   job: JobContext,
 ): Promise<{ buildId: number; holds: boolean }> {
   const game = await presentGame(gameId);
@@ -133,7 +139,7 @@ export async function buildMods(
   });
   let reports: ArchiveReport[];
   try {
-    reports = await buildArchives(game, together, way, row.id, job);
+    reports = await buildArchives(game, together, { way, keepDamaged }, row.id, job);
   } catch (error) {
     fs.rmSync(storageFolder('builds', String(row.id)), { recursive: true, force: true });
     await row.destroy();
@@ -155,7 +161,7 @@ export async function buildMods(
 async function buildArchives(
   game: GameView,
   { taken, mods }: ModsTogether,
-  way: BuildWay,
+  { way, keepDamaged = false }: HowToBuild,
   buildId: number,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
@@ -170,7 +176,9 @@ async function buildArchives(
     try {
       // What is new has no places to keep.
       const how = way === 'patch' ? 'packed' : way;
-      reports.push(...(await buildArchive(work, how, patch?.name ?? archivePath, targetOf, job)));
+      reports.push(
+        ...(await buildArchive(work, { way: how, keepDamaged }, patch?.name ?? archivePath, targetOf, job)),
+      );
     } finally {
       work.close();
     }

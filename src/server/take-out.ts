@@ -33,7 +33,8 @@ export async function takeOut(
     gameId,
     ids.at(-1)!,
     ids,
-    (way as BuildWay | undefined) ?? 'shifted',
+    // What was carried on once is not what this is about.
+    { way: (way as BuildWay | undefined) ?? 'shifted', keepDamaged: true },
     job,
   );
   if (!holds)

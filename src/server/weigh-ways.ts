@@ -1,10 +1,20 @@
 import { FormatError } from '@/core/bytes';
-import { BUILD_WAYS, planArchive, type BuildWay } from '@/core/mod';
+import {
+  BUILD_WAYS,
+  openPlanned,
+  planArchive,
+  proveBuild,
+  refuseFalse,
+  type BuildPlan,
+  type BuildWay,
+} from '@/core/mod';
 import { models, type ChangeRow } from '@/db';
 import { looseNameOf } from './build-loose';
 import { patchOf } from './build-patch';
 import { stampOf } from './builds';
-import { prepareWork } from './build-work';
+import { prepareWork, type Work } from './build-work';
+import { keysOf } from './build-archive';
+import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame, type GameView } from './games';
 import type { JobContext } from './job-context';
 import { alongWith, putTogether } from './mix';
@@ -71,6 +81,22 @@ export async function weighWays(
   };
 }
 
+/** A way that would come out wrong is not offered; the same comparison is made when it is built. */
+function refuseWrong({ archive, edited, changes, row }: Work, plan: BuildPlan): void {
+  const built = openPlanned(plan, { primitives: nodePrimitives, keys: keysOf(archive) });
+  try {
+    const proof = proveBuild(
+      archive,
+      built,
+      { changes, edited },
+      { copied: plan, lookThroughBytes: 0, onlyReopened: true },
+    );
+    refuseFalse(proof, row.path);
+  } finally {
+    built.discard();
+  }
+}
+
 /** Adds up what an archive comes to; gives back the bytes that it has now. */
 async function weigh(
   game: GameView,
@@ -93,11 +119,15 @@ async function weigh(
     const { planned, edited } = work;
     const how = way === 'patch' ? 'packed' : way;
     const plan = planArchive(planned, work.changes, { way: how, ...(edited && { edits: edited.marks }) });
-    sum.bytes += plan.length;
-    if (!patch)
-      for (const { segments } of plan.files)
-        for (const { place, length, copyFrom } of segments) if (copyFrom === place) sum.inPlace += length;
-    plan.discard();
+    try {
+      refuseWrong(work, plan);
+      sum.bytes += plan.length;
+      if (!patch)
+        for (const { segments } of plan.files)
+          for (const { place, length, copyFrom } of segments) if (copyFrom === place) sum.inPlace += length;
+    } finally {
+      plan.discard();
+    }
     return work.archive.files.reduce(
       (total, { holders, space }) => total + (holders ? 0 : space.source.length),
       0,

@@ -18,7 +18,9 @@ export type FormatErrorCode =
   | 'not-recognised'
   | 'script-wrong'
   | 'part-missing'
-  | 'changed-meanwhile';
+  | 'changed-meanwhile'
+  | 'not-writable'
+  | 'would-be-wrong';
 
 export interface FormatErrorFacts {
   /** Dotted path of the field in the script's terms, such as `pages[2].rows[14].place`. */
@@ -76,6 +78,8 @@ const HEADLINES: Record<FormatErrorCode, string> = {
   'script-wrong': 'the format script is wrong',
   'part-missing': 'a part is missing',
   'changed-meanwhile': 'has changed meanwhile',
+  'not-writable': 'cannot be written this way',
+  'would-be-wrong': 'would come out wrong, so nothing was written',
 };
 
 /** The sentence for an error: what, where, why and what to do. */

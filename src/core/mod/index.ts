@@ -7,13 +7,26 @@ export {
 } from './edit/edit-entries';
 export type { EditMarks } from './edit/edit-marks';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
-export { planNested } from './plan-nested';
+export {
+  planNested,
+  proveNested,
+  refuseFalse,
+  type NestedPlan,
+  type OpenAtDepth,
+  type PlannedLevel,
+} from './plan-nested';
 export { planSource } from './plan-source';
 export { BUILD_WAYS, type BuildWay } from './build-ways';
 export { WAYS, type Way } from './ways';
 export { openPlanned, reopened } from './open-planned';
 export { proveArchive } from './prove';
-export { proveBuild, type BuildClaims, type BuildProof, type Damaged, type ProveBuildOptions } from './prove-build';
+export {
+  proveBuild,
+  type BuildClaims,
+  type BuildProof,
+  type Damaged,
+  type ProveBuildOptions,
+} from './prove-build';
 export type { Claim, Proof, ProofProgress } from './claims';
 export { matchFile } from './match-file';
 export { areHalves, relatedPaths, ROLE_NAMES, roleOf, type Role } from './related';

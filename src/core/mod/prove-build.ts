@@ -129,7 +129,8 @@ class KeptEntries {
       if (!edited && there.path !== entry.path)
         return { holds: false, detail: `entry ${entry.index}, ${entry.path}, has become ${there.path}` };
       if (isBroken(there)) return { holds: false, detail: there.problem!.message };
-      const detail = misplaced(built, entry, there) ?? (changes.has(there.index) ? undefined : this.differs(entry, there));
+      const detail =
+        misplaced(built, entry, there) ?? (changes.has(there.index) ? undefined : this.differs(entry, there));
       if (detail) return { holds: false, detail };
       if (changes.has(there.index)) continue;
       untouched++;

@@ -21,7 +21,9 @@ export function proveArchive(archive: Archive, options: OpenOptions, progress?: 
     attempt('A rebuild chosen anew reopens to the same entries', () =>
       rebuildClaim(archive, options, progress),
     ),
-    attempt('Entries changed, added and taken out come out right', () => editsClaim(archive, options, progress)),
+    attempt('Entries changed, added and taken out come out right', () =>
+      editsClaim(archive, options, progress),
+    ),
   ];
   return { holds: claims.every((claim) => claim.holds), claims };
 }

@@ -53,7 +53,8 @@ function sealedFor(evaluation: WriteEvaluation, entry: Entry, payload: NewPayloa
     for (let round = 0; round < MOST_ROUNDS; round++) {
       const { stored, blockSizes } = seal(settled, plain, evaluation.primitives, evaluation.spools);
       const next = settleFor(stored);
-      if (sameSteps(next, settled)) return keepsFields(evaluation, entry) ? { stored, blockSizes } : undefined;
+      if (sameSteps(next, settled))
+        return keepsFields(evaluation, entry) ? { stored, blockSizes } : undefined;
       settled = next;
     }
     return undefined;

@@ -24,7 +24,8 @@ export function appendChanged(
   let tail = items.length;
   while (tail > 0 && items[tail - 1]!.pinned === undefined && isTable(items[tail - 1]!)) tail--;
   for (const item of items.slice(0, tail)) {
-    const length = isPayload(item) && item.changed ? payloads.get(item.entries[0]!.index)!.stored.length : item.was;
+    const length =
+      isPayload(item) && item.changed ? payloads.get(item.entries[0]!.index)!.stored.length : item.was;
     if (isPayload(item) && length !== item.was) refuseFollowed(item, length);
     const outgrown = length > item.was;
     if (!outgrown) {
@@ -32,7 +33,7 @@ export function appendChanged(
       continue;
     }
     if (isPayload(item) && !item.entries[0]!.group.anyOrder)
-      throw new FormatError('bad-value', {
+      throw new FormatError('not-writable', {
         fieldPath: item.entries[0]!.path,
         expected: 'payloads that may change places',
         why: 'the script says that they lie in a fixed order',
@@ -49,7 +50,7 @@ function refuseFollowed(item: PayloadItem, length: number): void {
   const [entry] = item.entries;
   if (entry!.group.payload.sort !== 'in order') return;
   if (alignUp(item.from + length, item.align) === alignUp(item.from + item.was, item.align)) return;
-  throw new FormatError('bad-value', {
+  throw new FormatError('not-writable', {
     fieldPath: entry!.path,
     expected: `${item.was} stored bytes, as before`,
     actual: `${length}`,
@@ -63,7 +64,7 @@ export function refuseHeld(archive: Archive, payloads: ReadonlyMap<number, NewPa
   for (const [index, { stored }] of payloads) {
     const { holder, pieces, path, storedSize } = archive.entries[index]!;
     if ((!holder && !pieces) || stored.length === storedSize) continue;
-    throw new FormatError('bad-value', {
+    throw new FormatError('not-writable', {
       fieldPath: path,
       expected: `${storedSize} stored bytes, as before`,
       actual: `${stored.length}`,
@@ -135,7 +136,7 @@ export function refuseTiedPlaces(
     const told = group.payload.at.run(evaluation, row);
     const at = evaluation.place({ sort: 'payload', index });
     if (asCount(told) !== at)
-      throw new FormatError('bad-value', {
+      throw new FormatError('not-writable', {
         fieldPath: path,
         expected: `place ${at}`,
         actual: describeValue(told),

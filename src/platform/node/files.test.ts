@@ -12,7 +12,7 @@ import { openFileSource } from './file-source';
 import { isInside, resolveInside } from './inside';
 import { readShelf, scriptFor } from './script-shelf';
 import { createSpool } from './spool';
-import { writePlan } from './write-plan';
+import { stagePlan } from './write-plan';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-files-'));
 afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
@@ -110,7 +110,7 @@ describe('writing a plan', () => {
     const changes = new Map([[2, refOfBytes(Buffer.from('the wide sea'))]]);
     const plan = planArchive(archive, changes);
     let last = 0;
-    writePlan(
+    const staged = stagePlan(
       plan,
       () => at('written.hold'),
       (done) => {
@@ -118,6 +118,8 @@ describe('writing a plan', () => {
         last = done;
       },
     );
+    expect(fs.existsSync(at('written.hold'))).toBe(false);
+    staged.keep();
     expect(fs.readFileSync(at('written.hold')).equals(emitted(planArchive(openBytes(bytes), changes)))).toBe(
       true,
     );
@@ -129,7 +131,7 @@ describe('writing a plan', () => {
     const source = openFileSource(at('source.hold'));
     const plan = planArchive(openArchive(holdScript, source, options));
     expect(() =>
-      writePlan(
+      stagePlan(
         plan,
         () => at('stopped.hold'),
         () => {

@@ -5,44 +5,63 @@ import { copyRanges, type CopyRange } from './copy-ranges';
 import { createFileSink, flushFolder, writeFullyAt } from './file-sink';
 import type { FileSource } from './file-source';
 
+/** Files that were written under temporary names beside their places, to be looked at before they take them. */
+export interface StagedFiles {
+  /** Where a file of the plan lies until `keep`. */
+  temporaryOf(file: FilePlan): string;
+  /** Gives the files their names, all or none. */
+  keep(): void;
+  /** Removes what was written. */
+  drop(): void;
+}
+
 /**
- * Writes the files of a plan, none of which may be there yet. Each grows under a temporary name beside its
- * place; they are renamed when all are whole, and when anything fails nothing is left. The command line leaves
- * flushing to the system, as any copying program does; what goes into a game is flushed by the installer in any
- * case.
+ * Writes the files of a plan, none of which may be there yet, under temporary names beside their places. When anything fails nothing
+ * is left. The command line leaves flushing to the system, as any copying program does; what goes into a game is flushed by the
+ * installer in any case.
  */
-export function writePlan(
+export function stagePlan(
   plan: BuildPlan,
   targetOf: (file: FilePlan) => string,
   progress?: (done: number) => void,
   flush = true,
-): void {
-  const written: { temporary: string; target: string }[] = [];
+): StagedFiles {
+  const written = new Map<FilePlan, { temporary: string; target: string }>();
+  const drop = (): void => {
+    for (const { temporary } of written.values()) fs.rmSync(temporary, { force: true });
+  };
   let before = 0;
   try {
     for (const file of plan.files) {
       const target = targetOf(file);
       const temporary = path.join(path.dirname(target), `.${path.basename(target)}.${process.pid}.part`);
-      written.push({ temporary, target });
+      written.set(file, { temporary, target });
       writeFile(file, temporary, flush, progress && ((done) => progress(before + done)));
       before += file.length;
     }
-    const placed: string[] = [];
-    try {
-      for (const { temporary, target } of written) {
-        fs.renameSync(temporary, target);
-        placed.push(target);
-      }
-    } catch (error) {
-      for (const target of placed) fs.rmSync(target, { force: true });
-      throw error;
-    }
-    if (flush)
-      for (const folder of new Set(written.map(({ target }) => path.dirname(target)))) flushFolder(folder);
   } catch (error) {
-    for (const { temporary } of written) fs.rmSync(temporary, { force: true });
+    drop();
     throw error;
   }
+  return {
+    temporaryOf: (file) => written.get(file)!.temporary,
+    drop,
+    keep() {
+      const placed: string[] = [];
+      try {
+        for (const { temporary, target } of written.values()) {
+          fs.renameSync(temporary, target);
+          placed.push(target);
+        }
+        if (flush)
+          for (const folder of new Set(placed.map((target) => path.dirname(target)))) flushFolder(folder);
+      } catch (error) {
+        for (const target of placed) fs.rmSync(target, { force: true });
+        drop();
+        throw error;
+      }
+    },
+  };
 }
 
 function writeFile(

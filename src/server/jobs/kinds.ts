@@ -41,7 +41,11 @@ export const JOB_INPUTS = {
     search: z.string().max(2000).default(''),
   }),
   'find-alike': game.extend({ archiveId: z.int().positive(), index: z.int().nonnegative() }),
-  build: game.extend({ modId: z.int().positive(), way: z.enum(BUILD_WAYS).default('shifted') }),
+  build: game.extend({
+    modId: z.int().positive(),
+    way: z.enum(BUILD_WAYS).default('shifted'),
+    keepDamaged: z.boolean().default(false),
+  }),
   'weigh-ways': game.extend({ modId: z.int().positive() }),
   'write-build': game.extend({ buildId: z.int().positive(), folder: z.string().min(1).max(4096) }),
   install: game.extend({ buildId: z.int().positive() }),

@@ -1,4 +1,5 @@
 'use client';
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -35,7 +36,9 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const { data: mods = [] } = useMods(gameId);
   const { data: toBuild } = useToBuild(gameId, mod?.id);
   const [way, setWay] = useState<BuildWay>('shifted');
-  const build = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id, way }));
+  const build = useAction((keepDamaged: boolean) =>
+    api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id, way, keepDamaged }),
+  );
   const install = useAction((buildId: number) =>
     api.post(`games/${gameId}/jobs`, { kind: 'install', buildId }),
   );
@@ -66,7 +69,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
             variant={latest && !latest.stale ? 'outlined' : 'contained'}
             disabled={unfit.length > 0}
             loading={running !== undefined || build.isPending}
-            onClick={() => build.mutate(undefined)}
+            onClick={() => build.mutate(false)}
           >
             {latest ? 'Build again' : 'Build'}
           </Button>
@@ -84,7 +87,14 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       }
       side={
         <>
-          <WayChoice gameId={gameId} modId={mod.id} stamp={toBuild?.stamp} way={way} onChange={setWay} />
+          <WayChoice
+            gameId={gameId}
+            modId={mod.id}
+            stamp={toBuild?.stamp}
+            mayWeigh={unfit.length === 0 && !running}
+            way={way}
+            onChange={setWay}
+          />
           {mods.length > 1 && <Together gameId={gameId} mods={mods} own={mod.id} />}
           <WhatHappens archives={archives} unfit={unfit.length} />
         </>
@@ -100,6 +110,11 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       )}
       {latest ? (
         <BuildReport build={latest}>
+          {!latest.holds &&
+            !latest.stale &&
+            latest.report.archives.some(({ damaged = 0 }) => damaged > 0) && (
+              <DamagedBefore onKeep={() => build.mutate(true)} />
+            )}
           {latest.holds && !latest.stale && (
             <InstallPlan gameId={gameId} buildId={latest.id}>
               <GiveOut gameId={gameId} buildId={latest.id} />
@@ -113,6 +128,24 @@ export function BuildScreen({ gameId }: { gameId: number }) {
         </Typography>
       )}
     </Screen>
+  );
+}
+
+/** Damage that was there before is the user's to judge, and never carried on in silence. */
+function DamagedBefore({ onKeep }: { onKeep: () => void }) {
+  return (
+    <Alert
+      severity="warning"
+      sx={{ my: 1 }}
+      action={
+        <Button color="inherit" size="small" onClick={onKeep}>
+          Build and carry them on
+        </Button>
+      }
+    >
+      Entries that this mod does not touch were damaged before anything was changed. Get the archive anew,
+      replace them, or carry them on as they are.
+    </Alert>
   );
 }
 

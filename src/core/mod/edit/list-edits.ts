@@ -194,7 +194,7 @@ export class Edits implements EditMarks {
 }
 
 export function notEditable(why: string): FormatError {
-  return new FormatError('bad-value', {
+  return new FormatError('not-writable', {
     expected: 'an archive whose entries can be added and taken out',
     why,
     remedy: 'Replace an entry that is there instead',

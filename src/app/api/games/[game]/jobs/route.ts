@@ -65,7 +65,12 @@ export const POST = route(GameParams, async ({ params, body }) => {
       return enqueue('find-alike', 'Look for pictures that look alike', { gameId, archiveId, index });
     }
     case 'build':
-      return enqueue('build', 'Build the mod', { gameId, modId: asked.modId, way: asked.way });
+      return enqueue('build', 'Build the mod', {
+        gameId,
+        modId: asked.modId,
+        way: asked.way,
+        keepDamaged: asked.keepDamaged,
+      });
     case 'weigh-ways':
       return enqueue('weigh-ways', 'Compare the ways to build', { gameId, modId: asked.modId });
     case 'write-build': {
