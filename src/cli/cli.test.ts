@@ -156,7 +156,7 @@ describe('extract', () => {
     const { code } = await latch('extract', at('evil.hold'), '--to', at('deep/er'));
     expect(code).toBe(0);
     expect(fs.existsSync(at('evil.txt'))).toBe(false);
-    expect(fs.readFileSync(path.join(at('deep/er'), 'refused-paths/0-evil.txt'), 'utf8')).toBe('evil');
+    expect(fs.readFileSync(path.join(at('deep/er'), '__/__/evil.txt'), 'utf8')).toBe('evil');
     fs.mkdirSync(at('trap'));
     fs.mkdirSync(at('outside'));
     fs.symlinkSync(at('outside'), path.join(at('trap'), 'a'));

@@ -1,14 +1,12 @@
-import os from 'node:os';
-import picomatch from 'picomatch';
 import { entryAsShown, type Archive, type Entry } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import { proveArchive } from '@/core/mod';
 import { sealNames } from '@/core/script';
-import { extractEntries, TargetNames } from '@/platform/node/extract-files';
 import type { ExtractThread } from '@/platform/node/extract-threads';
 import { readScriptFile } from '@/platform/node/script-shelf';
 import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
-import { UsageError } from './usage-error';
+import { doubtsOf } from './doubts';
+import type { HelperWork } from './extract';
 
 /** Where a command writes, so that it can be run inside a test. */
 export interface Output {
@@ -18,20 +16,8 @@ export interface Output {
   helper?(work: HelperWork): ExtractThread;
 }
 
-/** What a thread needs to know to help. */
-export interface HelperWork {
-  readonly path: string;
-  readonly given: OpenArguments;
-  readonly folder: string;
-  readonly stored: boolean;
-}
-
-/** Less than this is sooner done than a thread has started. */
-const WORTH_A_THREAD_BYTES = 24 << 20;
-const MOST_THREADS = 4;
-
 /** Runs `work` for each archive; one that fails does not keep the others from being tried. */
-async function forEach(
+export async function forEach(
   paths: readonly string[],
   given: OpenArguments,
   output: Output,
@@ -88,47 +74,10 @@ export function listEntries(
         );
       if (entry.problem) output.complain(entry.problem.message);
     }
-    return archive.entries.every((entry) => !entry.problem);
+    const doubts = doubtsOf(archive, file);
+    for (const { text } of doubts) output.complain(text);
+    return archive.entries.every((entry) => !entry.problem) && doubts.every(({ isHarmless }) => isHarmless);
   });
-}
-
-export async function extract(
-  paths: string[],
-  given: OpenArguments & { to: string; match: string[]; stored?: boolean; json?: boolean },
-  output: Output,
-): Promise<number> {
-  const matches = given.match.length > 0 ? picomatch(given.match, { dot: true }) : () => true;
-  const names = new TargetNames();
-  let matched = 0;
-  const stored = given.stored ?? false;
-  const code = await forEach(paths, given, output, async ({ archive, path: file }) => {
-    const chosen = archive.entries
-      .map((entry) => entryAsShown(archive, entry))
-      .filter((entry) => matches(entry.path));
-    matched += chosen.length;
-    const helpers = helpersFor(chosen, { path: file, given, folder: given.to, stored }, output);
-    const { failed } = await extractEntries(archive, chosen, given.to, names, {
-      stored,
-      helpers,
-      onEntry({ entry, file, bytes, error }) {
-        if (error) output.complain(error.message);
-        else if (given.json)
-          output.out(JSON.stringify({ index: entry.index, path: entry.path, file, bytes }));
-        else output.out(file!);
-      },
-    }).finally(() => Promise.all(helpers.map((helper) => helper.close())));
-    return failed === 0;
-  });
-  if (code === 0 && matched === 0 && given.match.length > 0)
-    throw new UsageError(`no entry matches ${given.match.join(' or ')}`);
-  return code;
-}
-
-function helpersFor(entries: readonly Entry[], work: HelperWork, output: Output): ExtractThread[] {
-  const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
-  if (!output.helper || bytes < WORTH_A_THREAD_BYTES || entries.length < 32) return [];
-  const count = Math.min(MOST_THREADS, os.availableParallelism()) - 1;
-  return Array.from({ length: count }, () => output.helper!(work));
 }
 
 export function prove(

@@ -1,7 +1,7 @@
 import { writeSync } from 'node:fs';
 import { isMainThread, Worker, workerData } from 'node:worker_threads';
 import { ExtractThread, serveExtraction } from '@/platform/node/extract-threads';
-import type { HelperWork } from './commands';
+import type { HelperWork } from './extract';
 import { openGiven, openOptions } from './open';
 import { run } from './run';
 
@@ -40,6 +40,9 @@ if (isMainThread) {
   });
   flush();
 } else {
-  const { path, given, folder, stored } = workerData as HelperWork;
-  serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, stored);
+  const { path, given, folder, stored, keepStanding } = workerData as HelperWork;
+  serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, {
+    stored,
+    keepStanding,
+  });
 }

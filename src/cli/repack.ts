@@ -16,6 +16,7 @@ import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import { stagePlan, type StagedFiles } from '@/platform/node/write-plan';
 import type { Output } from './commands';
 import { edited, type Edited } from './edits';
+import { entriesExtractedAs } from './extract';
 import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
 import { UsageError } from './usage-error';
 
@@ -70,9 +71,11 @@ function changesFor(archive: Archive, changes: Change[]): Map<number, BytesRef> 
 /** Entries with a path, or with a number that is written `#7`. */
 function entriesCalled(archive: Archive, text: string): Entry[] {
   const number = /^#(\d+)$/.exec(text)?.[1];
-  return archive.entries.filter((entry) =>
+  const found = archive.entries.filter((entry) =>
     number === undefined ? isCalled(archive, entry, text) : entry.index === Number(number),
   );
+  // What extraction called it otherwise.
+  return found.length > 0 || number !== undefined ? found : entriesExtractedAs(archive, text);
 }
 
 /** Whether an entry has this path; one without a name has it with and without the ending of what it is. */

@@ -1,7 +1,8 @@
 import { Command, CommanderError, Option } from 'commander';
 import { FormatError } from '@/core/bytes';
 import { WAYS } from '@/core/mod';
-import { checkScript, extract, listEntries, prove, type Output } from './commands';
+import { checkScript, listEntries, prove, type Output } from './commands';
+import { extract } from './extract';
 import { explain } from './explain';
 import { findKey } from './find-key';
 import { repack } from './repack';
@@ -49,6 +50,7 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .requiredOption('--to <dir>', 'the folder')
     .option('--match <glob>', 'only paths that match', collect, [])
     .option('--stored', 'the bytes as they lie in the archive')
+    .option('--overwrite', 'files that are there already are replaced')
     .option('--json', 'a JSON line an entry')
     .action(async (paths, options) => void (code = await extract(paths, options, output)));
   opening(program.command('repack'))

@@ -15,7 +15,7 @@ export interface Entry {
   readonly index: number;
   /** Number of the archive's file that the bytes are in; 0 for the one that was opened. */
   readonly file: number;
-  /** Safe relative path with `/`; for a nameless or refused one a stand-in that tells it apart. */
+  /** The path as the archive spells it, with `/`, whatever that is: `portablePath` makes one for a disk of it. A stand-in where it has none. */
   readonly path: string;
   /** Whether the path comes from the archive or a name list. */
   readonly named: boolean;
@@ -68,6 +68,8 @@ export interface Archive {
   /** How many derived fields were compared with what they follow from. */
   readonly fieldsHeld: number;
   readonly coverage: Coverage;
+  /** Paths of fields over the payloads of several entries, which opening does not try; a list stands for its rows. */
+  readonly leftToProof: readonly string[];
   /** Whether all plain bytes of an entry have been gone through, and everything over them held. */
   isLookedThrough(entry: Entry): boolean;
   /** Whether going through an entry's bytes would find damage: something is stated over them, or they are packed. */

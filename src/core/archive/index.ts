@@ -9,4 +9,4 @@ export { entryNamed, entrySource, openNested, type Nested } from './nested';
 export { openArchive, recognises, rereadEntries, type OpenOptions } from './open-archive';
 export { entryAsShown, typeOfEntry } from './unnamed';
 export type { EntryStore, StoredEntry } from './store';
-export { pathProblem, portablePath, standInPath } from './path';
+export { pathProblem, portablePath, shownName } from './path';

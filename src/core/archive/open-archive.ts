@@ -9,6 +9,7 @@ import {
   fieldIndex,
   describeValue,
   flattened,
+  deepPaths,
   PartVerifier,
   ReadEvaluation,
   RecordReader,
@@ -173,6 +174,10 @@ class OpenedArchive implements Archive {
     ));
   }
 
+  get leftToProof(): readonly string[] {
+    return [...this.context.parts].flatMap(([name, part]) => deepPaths(name, part));
+  }
+
   get files(): Archive['files'] {
     return this.held.all;
   }
@@ -256,9 +261,8 @@ class OpenedArchive implements Archive {
     return refOfSpan(this.files[entry.file]!.space.source, entry.offset, entry.storedSize);
   }
 
-  /** An unsafe path does not make the bytes unreadable; anything else does. */
   private refuseBroken(entry: Entry): void {
-    if (entry.problem && entry.problem.code !== 'unsafe-path') throw entry.problem;
+    if (entry.problem) throw entry.problem;
   }
 
   plain(entry: Entry): PlainRef {

@@ -15,16 +15,33 @@ export function pathProblem(path: string): string | undefined {
 
 const DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
 const MOST_STEP_BYTES = 200;
+const MOST_BYTES = 1800;
+const MOST_STEPS = 100;
 
-/** A safe path turned into one that every common system can hold; the same input gives the same output. */
+/**
+ * Any path turned into one that stays below its folder and that every common system can hold; the same input gives the same output.
+ */
 export function portablePath(path: string): string {
-  return path.split('/').map(portableStep).join('/');
+  const steps = path.split('/').map(portableStep);
+  const portable = steps.join('/');
+  if (steps.length <= MOST_STEPS && 3 * portable.length <= MOST_BYTES) return portable;
+  if (steps.length <= MOST_STEPS && new TextEncoder().encode(portable).length <= MOST_BYTES) return portable;
+  // Too deep or too long for a disk: told apart by what it was.
+  return `long-paths/${digestOf(path)}/${steps.at(-1)!}`;
+}
+
+/** FNV-1a of 32 bits over code units (Fowler, Noll, Vo), as 8 hexadecimal digits. */
+function digestOf(text: string): string {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return (hash >>> 0).toString(16).padStart(8, '0');
 }
 
 function portableStep(step: string): string {
   let name = step
     .replace(/[\u0000-\u001f\u007f<>:"|?*\\]/g, '_')
     .replace(/[. ]+$/, (end) => '_'.repeat(end.length));
+  if (name === '') name = '_';
   if (DEVICES.test(name)) name = `_${name}`;
   // No sign takes more than three bytes for each of its units.
   if (3 * name.length <= MOST_STEP_BYTES || new TextEncoder().encode(name).length <= MOST_STEP_BYTES)
@@ -37,10 +54,10 @@ function portableStep(step: string): string {
   return stem + ending;
 }
 
-/** The path under which an entry with a refused path can still be reached. */
-export function standInPath(index: number, path: string): string {
-  const last = path.split(/[\\/]/).pop() ?? '';
-
-  const bare = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '_').replace(/^\.+$/, '');
-  return `refused-paths/${index}${bare ? `-${bare}` : ''}`;
+/** A name with signs that control a terminal in it, shown by the pictures that Unicode has of these (U+2400 to U+2421). */
+export function shownName(spelled: string): string {
+  // eslint-disable-next-line no-control-regex
+  return spelled.replace(/[\u0000-\u001f\u007f]/g, (sign) =>
+    String.fromCharCode(sign === '\u007f' ? 0x2421 : 0x2400 + sign.charCodeAt(0)),
+  );
 }

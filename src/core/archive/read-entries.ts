@@ -26,7 +26,7 @@ import type { Entry } from './archive';
 import { ColumnEntry, type EntryFacts, type ShownPath } from './group-entries';
 import { NameHashes, sharedNameHashes } from './name-hashes';
 import type { OpenOptions } from './open-archive';
-import { pathProblem, standInPath } from './path';
+import { shownName } from './path';
 
 /** What a date can be (ECMA-262, 21.4.1.1), in seconds. */
 const MOST_SECONDS = 8.64e12;
@@ -369,22 +369,13 @@ export class EntryReader {
     return { offset, storedSize, size, file, modified, problem, holder, pieces, hash, spelled: given };
   }
 
-  /** What an entry is shown as: its path, or where it has none or an unsafe one, a stand-in. */
+  /** What an entry is shown as: its path as the archive spells it, or a stand-in where it has none. */
   show(entry: ColumnEntry, given: string | undefined): ShownPath {
-    if (given === undefined)
+    if (given === undefined || given === '')
       return { path: `unnamed/${entry.hash ?? entry.index}`, named: false, problem: undefined };
     const separator = entry.group.hashing?.separator ?? '/';
     const spelled = separator === '/' ? given : given.replaceAll(separator, '/');
-    const unsafe = pathProblem(spelled);
-    if (!unsafe) return { path: spelled, named: true, problem: undefined };
-    const path = standInPath(entry.index, spelled);
-    const problem = new FormatError('unsafe-path', {
-      ...this.factsOf(entry.row),
-      actual: JSON.stringify(spelled),
-      why: unsafe,
-      remedy: `It is shown as ${path} and never written under its own name`,
-    });
-    return { path, named: true, problem };
+    return { path: shownName(spelled), named: true, problem: undefined };
   }
 
   private piecesOf(value: Value, facts: { fieldPath: string }): RecordNode[] {

@@ -19,6 +19,7 @@ export type FormatErrorCode =
   | 'script-wrong'
   | 'part-missing'
   | 'changed-meanwhile'
+  | 'taken'
   | 'not-writable'
   | 'would-be-wrong';
 
@@ -78,6 +79,7 @@ const HEADLINES: Record<FormatErrorCode, string> = {
   'script-wrong': 'the format script is wrong',
   'part-missing': 'a part is missing',
   'changed-meanwhile': 'has changed meanwhile',
+  taken: 'is there already',
   'not-writable': 'cannot be written this way',
   'would-be-wrong': 'would come out wrong, so nothing was written',
 };

@@ -68,6 +68,9 @@ export function makeFolders(of: Lines, sizes: Float64Array, counted: Uint8Array)
 /** The folder of a path such as `actors/odd/`, or undefined. */
 export function folderAt(root: Folder, path: string): Folder | undefined {
   let at: Folder | undefined = root;
-  for (const step of path.split('/').filter(Boolean)) at = at?.inner.find(({ name }) => name === step);
+  // A step may have no name, as in `a//b`.
+  const steps = path.split('/');
+  if (steps.at(-1) === '') steps.pop();
+  for (const step of steps) at = at?.inner.find(({ name }) => name === step);
   return at;
 }

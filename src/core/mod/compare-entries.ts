@@ -1,9 +1,8 @@
 import type { Archive, Entry } from '../archive';
 import type { BytesRef } from '../bytes';
 
-/** Whether something is wrong with an entry's bytes; an unsafe path harms nothing but its name. */
-export const isBroken = ({ problem }: Entry): boolean =>
-  problem !== undefined && problem.code !== 'unsafe-path';
+/** Whether something is wrong with an entry's bytes. */
+export const isBroken = ({ problem }: Entry): boolean => problem !== undefined;
 
 /** The first difference between the entries of two archives, with `compare` for their bytes. */
 export function compareEntries(

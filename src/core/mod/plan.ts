@@ -96,7 +96,7 @@ export function planArchive(
 
 /** Throws where an archive has problems that a rewrite would carry on. */
 export function refuseBroken(archive: Archive): void {
-  const broken = archive.entries.find(({ problem }) => problem && problem.code !== 'unsafe-path');
+  const broken = archive.entries.find(({ problem }) => problem);
   if (broken?.problem) throw broken.problem;
   const [overlap] = archive.coverage.overlaps;
   if (overlap)

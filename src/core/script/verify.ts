@@ -82,6 +82,22 @@ function factsOf(
   };
 }
 
+/** Where fields over payload bytes are that belong to no one entry; the rows of a list are told once. */
+export function deepPaths(path: string, value: Value): string[] {
+  if (typeof value !== 'object') return [];
+  if (isItems(value)) {
+    const first = value.at(0);
+    return typeof first === 'object' && !(first instanceof Uint8Array) ? deepPaths(`${path}[…]`, first) : [];
+  }
+  if (!('sort' in value)) return [];
+  if (value.sort === 'region') return deepPaths(path, value.content);
+  if (value.sort !== 'record') return [];
+  return value.type.fields.flatMap((field) => [
+    ...(isDeep(field) && (value.entry < 0 || field.repeat) ? [`${path}.${field.name}`] : []),
+    ...deepPaths(`${path}.${field.name}`, value.get(field.index)),
+  ]);
+}
+
 const isDeep = (field: FieldType): boolean => field.role.sort === 'derived' && field.role.deep;
 
 /** Checks every derived field of a part and of all in it, except those over payload bytes, and counts them. */

@@ -35,7 +35,7 @@ export function changed(
   });
 }
 
-function writtenOut(file: FilePlan): Uint8Array {
+export function writtenOut(file: FilePlan): Uint8Array {
   const parts: Uint8Array[] = [];
   emit(file, { write: (bytes) => void parts.push(bytes.slice()) });
   return new Uint8Array(Buffer.concat(parts));

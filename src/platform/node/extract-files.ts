@@ -12,6 +12,8 @@ export interface ExtractOptions {
   readonly onEntry?: (result: ExtractedEntry) => void;
   /** Threads that take part of the work; whoever made them closes them. */
   readonly helpers?: readonly ExtractHelper[];
+  /** A file that is there already is left alone, and told as an error of its entry. */
+  readonly keepStanding?: boolean;
 }
 
 /** An entry with the file it becomes below the folder; `number` counts through the run. */
@@ -42,11 +44,16 @@ export interface ExtractedEntry {
   readonly error: FormatError | undefined;
 }
 
+/** Gives the file that an entry becomes. */
+export interface NamesTaken {
+  take(path: string, index: number): string;
+}
+
 /**
  * Gives every entry a file name of its own below one folder: legal on every common system, never one that another entry of the run
  * has, in whatever case, and never one that is a folder of another's. One instance serves all archives of a run.
  */
-export class TargetNames {
+export class TargetNames implements NamesTaken {
   private readonly files = new Set<string>();
   /** Folders by their name in lower letters, as they are called; one whose name a file has is called otherwise. */
   private readonly folders = new Map<string, string>();
@@ -109,7 +116,7 @@ export async function extractEntries(
   archive: EntryStore,
   entries: Iterable<StoredEntry>,
   folder: string,
-  names: TargetNames,
+  names: NamesTaken,
   options: ExtractOptions = {},
 ): Promise<{ written: number; failed: number }> {
   fs.mkdirSync(folder, { recursive: true });
@@ -121,12 +128,12 @@ export async function extractTasks(
   archive: EntryStore,
   tasks: readonly ExtractTask[],
   folder: string,
-  stored: boolean,
+  { stored, keepStanding }: { stored: boolean; keepStanding: boolean },
 ): Promise<ExtractResult[]> {
   const results: ExtractResult[] = [];
   const onTask = (number: number, { bytes, error }: ExtractedEntry): void =>
     void results.push({ number, bytes, error: error && { code: error.code, facts: error.facts } });
-  await new Extraction(archive, fs.realpathSync(folder), { stored }, onTask).runTasks(tasks);
+  await new Extraction(archive, fs.realpathSync(folder), { stored, keepStanding }, onTask).runTasks(tasks);
   return results;
 }
 
@@ -160,10 +167,7 @@ class Extraction {
     this.isShared = onTask !== undefined || (options.helpers?.length ?? 0) > 0;
   }
 
-  async run(
-    entries: Iterable<StoredEntry>,
-    names: TargetNames,
-  ): Promise<{ written: number; failed: number }> {
+  async run(entries: Iterable<StoredEntry>, names: NamesTaken): Promise<{ written: number; failed: number }> {
     const batch: StoredEntry[] = [];
     let bytes = 0;
     const perBatch = this.options.helpers?.length ? BATCH_ENTRIES : 1;
@@ -171,7 +175,7 @@ class Extraction {
       const tasks = batch.map((entry) => ({
         number: this.count++,
         index: entry.index,
-        file: names.take(entry.path),
+        file: names.take(entry.path, entry.index),
       }));
       await this.share(batch.splice(0), tasks);
       bytes = 0;
@@ -242,7 +246,12 @@ class Extraction {
     const target = path.join(this.root, file);
     const temporary = path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
     try {
+      if (isFolder(entry)) {
+        this.folders.make(path.join(this.root, file.replace(/\/_$/, '')));
+        return this.finish(number, { entry, file, bytes: 0, error: undefined });
+      }
       this.folders.make(path.dirname(target));
+      if (this.options.keepStanding && fs.existsSync(target)) throw standing(entry, target);
       const ref = this.options.stored ? this.archive.stored(entry) : this.archive.plain(entry);
       if (ref.length > BUFFERED_BYTES || this.isShared) {
         streamToFile(ref, temporary, target);
@@ -286,6 +295,16 @@ class Extraction {
     }
   }
 }
+
+/** Archives that keep folders as entries end their names with a slash. */
+const isFolder = ({ path: name, size }: StoredEntry): boolean => name.endsWith('/') && size === 0;
+
+const standing = (entry: StoredEntry, target: string): FormatError =>
+  new FormatError('taken', {
+    fieldPath: entry.path,
+    actual: target,
+    remedy: 'It was left as it is. Choose another folder, or say that files may be overwritten',
+  });
 
 function fill(ref: BytesRef, buffer: Uint8Array): void {
   let at = 0;

@@ -42,14 +42,18 @@ export class ExtractThread implements ExtractHelper {
 }
 
 /** Answers batches of tasks one after the other, inside a thread that has the archive open. */
-export function serveExtraction(open: () => Archive, folder: string, stored: boolean): void {
+export function serveExtraction(
+  open: () => Archive,
+  folder: string,
+  how: { stored: boolean; keepStanding: boolean },
+): void {
   let archive: Archive | undefined;
   let turn: Promise<void> = Promise.resolve();
   parentPort!.on('message', (tasks: readonly ExtractTask[]) => {
     turn = turn.then(async () => {
       try {
         archive ??= open();
-        const answer: Answer = { results: await extractTasks(archive, tasks, folder, stored) };
+        const answer: Answer = { results: await extractTasks(archive, tasks, folder, how) };
         parentPort!.postMessage(answer);
       } catch (error) {
         const { message, code, path } = error as NodeJS.ErrnoException;

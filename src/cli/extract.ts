@@ -1,0 +1,86 @@
+import os from 'node:os';
+import path from 'node:path';
+import picomatch from 'picomatch';
+import { entryAsShown, type Archive, type Entry } from '@/core/archive';
+import { extractEntries, TargetNames, type NamesTaken } from '@/platform/node/extract-files';
+import type { ExtractThread } from '@/platform/node/extract-threads';
+import { forEach, type Output } from './commands';
+import { doubtsOf } from './doubts';
+import type { OpenArguments } from './open';
+import { UsageError } from './usage-error';
+
+/** What a thread needs to know to help. */
+export interface HelperWork {
+  readonly path: string;
+  readonly given: OpenArguments;
+  readonly folder: string;
+  readonly stored: boolean;
+  readonly keepStanding: boolean;
+}
+
+export interface ExtractArguments extends OpenArguments {
+  readonly to: string;
+  readonly match: string[];
+  readonly stored?: boolean;
+  readonly json?: boolean;
+  readonly overwrite?: boolean;
+}
+
+/** Less than this is sooner done than a thread has started. */
+const WORTH_A_THREAD_BYTES = 24 << 20;
+const MOST_THREADS = 4;
+
+export async function extract(paths: string[], given: ExtractArguments, output: Output): Promise<number> {
+  const matches = given.match.length > 0 ? picomatch(given.match, { dot: true }) : () => true;
+  const { stored = false, overwrite = false } = given;
+  const keepStanding = !overwrite;
+  // Entries of several archives may have the same paths.
+  const folders = new TargetNames();
+  let matched = 0;
+  const code = await forEach(paths, given, output, async ({ archive, path: file }) => {
+    const own = paths.length > 1 ? `${folders.take(path.basename(file))}/` : '';
+    const folder = path.join(given.to, own);
+    const shown = archive.entries.map((entry) => entryAsShown(archive, entry));
+    const chosen = shown.filter((entry) => matches(entry.path));
+    matched += chosen.length;
+    const helpers = helpersFor(chosen, { path: file, given, folder, stored, keepStanding }, output);
+    const { failed } = await extractEntries(archive, chosen, folder, namesOfAll(shown), {
+      stored,
+      helpers,
+      keepStanding,
+      onEntry({ entry, file: name, bytes, error }) {
+        if (error) output.complain(error.message);
+        else if (given.json)
+          output.out(JSON.stringify({ index: entry.index, path: entry.path, file: own + name!, bytes }));
+        else output.out(own + name!);
+      },
+    }).finally(() => Promise.all(helpers.map((helper) => helper.close())));
+    const doubts = doubtsOf(archive, file);
+    for (const { text } of doubts) output.complain(text);
+    return failed === 0 && doubts.every(({ isHarmless }) => isHarmless);
+  });
+  if (code === 0 && matched === 0 && given.match.length > 0)
+    throw new UsageError(`no entry matches ${given.match.join(' or ')}`);
+  return code;
+}
+
+/** The file that each entry becomes, whichever of them are extracted: by the same names they can be changed. */
+export function namesOfAll(entries: readonly Entry[]): NamesTaken {
+  const names = new TargetNames();
+  const files = entries.map(({ path: own }) => names.take(own));
+  return { take: (_path, index) => files[index]! };
+}
+
+function helpersFor(entries: readonly Entry[], work: HelperWork, output: Output): ExtractThread[] {
+  const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
+  if (!output.helper || bytes < WORTH_A_THREAD_BYTES || entries.length < 32) return [];
+  const count = Math.min(MOST_THREADS, os.availableParallelism()) - 1;
+  return Array.from({ length: count }, () => output.helper!(work));
+}
+
+/** The entries that were extracted as a file of this name. */
+export function entriesExtractedAs(archive: Archive, name: string): Entry[] {
+  const shown = archive.entries.map((entry) => entryAsShown(archive, entry));
+  const names = namesOfAll(shown);
+  return shown.filter(({ path: own, index }) => names.take(own, index) === name);
+}
