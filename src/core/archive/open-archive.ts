@@ -25,6 +25,7 @@ import {
   type FieldType,
   type Recognition,
   type RecordType,
+  type IsTried,
   type Script,
   type Value,
 } from '../script';
@@ -93,6 +94,9 @@ export function rereadEntries(archive: Archive, originOf: (row: RecordNode) => E
   archive.reread(originOf);
 }
 
+/** Checks over larger files inside fields wait for a proof. */
+const MOST_TRIED_BYTES = 64 << 20;
+
 class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
   private listed!: EntryReader;
@@ -126,7 +130,7 @@ class OpenedArchive implements Archive {
     const reader = new RecordReader(script, this.context, budget);
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
     this.readEntries();
-    const verifier = new PartVerifier(this.context, this.columns());
+    const verifier = new PartVerifier(this.context, this.columns(), this.isTried);
     let held = 0;
     for (const part of this.context.parts.values()) held += verifier.verify(part);
     this.fieldsHeld = held;
@@ -175,7 +179,23 @@ class OpenedArchive implements Archive {
   }
 
   get leftToProof(): readonly string[] {
-    return [...this.context.parts].flatMap(([name, part]) => deepPaths(name, part));
+    return [...this.context.parts].flatMap(([name, part]) => deepPaths(name, part, this.isTried));
+  }
+
+  /** What is stated over files inside fields is tried at once, since these have been unpacked anyhow. */
+  private readonly isTried: IsTried = ({ role }) => {
+    if (role.sort !== 'derived') return false;
+    const wanted = [...role.from.bytesOf].filter((name) => name === 'payload' || name.startsWith('file '));
+    const bytes = wanted.reduce((sum, name) => sum + this.bytesInside(name), 0);
+    return bytes <= MOST_TRIED_BYTES;
+  };
+
+  /** Bytes of the files inside fields that `file NAME` stands for; more than any for all else. */
+  private bytesInside(name: string): number {
+    const own = this.held.all.filter(({ type }) => `file ${type?.name}` === name);
+    return own.length > 0 && own.every(({ holders }) => holders)
+      ? own.reduce((sum, { space }) => sum + space.source.length, 0)
+      : Infinity;
   }
 
   get files(): Archive['files'] {

@@ -65,6 +65,7 @@ export function proveBuild(
   const filled: FilledUp[] = [];
   const kept = new KeptEntries(original, built, made, options);
   const claims: Claim[] = [
+    ...wholeBefore(original),
     attempt('Reopened with the same script and keys', () => reopenedClaim(built)),
     attempt('Untouched entries are identical', () => kept.claim()),
     attempt('Changed entries equal what was given', () => changedClaim(built, changes, filled)),
@@ -85,6 +86,20 @@ export function proveBuild(
     damaged: kept.damaged,
     leftUnseen: kept.leftUnseen,
   };
+}
+
+/** What is stated over several payloads is made anew, so that damage of before would bear a good check afterwards. */
+function wholeBefore(original: Archive): Claim[] {
+  if (original.leftToProof.length === 0) return [];
+  return [
+    attempt('The original was whole', () => {
+      const verifier = new PartVerifier(original.context, undefined);
+      let deep = 0;
+      for (const part of original.script.parts)
+        deep += verifier.verifyDeep(original.context.part(part.name));
+      return { holds: true, detail: `${deep} checks over several entries hold` };
+    }),
+  ];
 }
 
 /** Opening has compared everything that does not follow from payloads; here comes what follows from several of them. */

@@ -186,7 +186,8 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       if (of?.kind === 'call' && OF_ENTRIES.has(of.name)) bytesOf.add('payload');
     }
     // What goes through the bytes of a whole file waits as well.
-    if (word === 'span' && args.length > 2) bytesOf.add('payload');
+    const [, , file] = word === 'span' ? args : [];
+    if (file) bytesOf.add(file.kind === 'literal' ? `file ${String(file.value)}` : 'payload');
     if (hashes.get(word) && isPlainPayload(args[0])) hashesPayload.add(word);
     const asksBytes = OF_BYTES.has(word);
     const runs = args.map((arg) => (asksBytes && arg.kind === 'member' ? member(arg, true) : compile(arg)));

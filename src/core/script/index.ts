@@ -52,4 +52,4 @@ export {
   sameValue,
   type Value,
 } from './values';
-export { deepPaths, itemNode, PartVerifier, tableInputs, verifyField } from './verify';
+export { deepPaths, itemNode, PartVerifier, tableInputs, verifyField, type IsTried } from './verify';

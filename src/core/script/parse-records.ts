@@ -206,7 +206,7 @@ function readRole(at: Located, shape: FieldShape, scope: ScriptScope): FieldRole
     derived.fail('a list of numbers', 'a list of something else');
   if (derived) {
     const from = scope.expression(derived);
-    return { sort: 'derived', from, deep: from.bytesOf.has('payload') };
+    return { sort: 'derived', from, deep: [...from.bytesOf].some(isOfPayloads) };
   }
   const free = at.get('free');
   if (free) return { sort: 'free', rule: scope.expression(free) };
@@ -267,3 +267,6 @@ function readBits(at: Located, container: FieldType, start: number, scope: Scrip
   container.role = { sort: 'composed', fields: fields.map(({ index }) => index) };
   return fields;
 }
+
+/** Bytes that are gone through by a proof and not on opening: those of payloads, and of whole files. */
+const isOfPayloads = (name: string): boolean => name === 'payload' || name.startsWith('file ');

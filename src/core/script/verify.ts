@@ -83,28 +83,32 @@ function factsOf(
 }
 
 /** Where fields over payload bytes are that belong to no one entry; the rows of a list are told once. */
-export function deepPaths(path: string, value: Value): string[] {
+export function deepPaths(path: string, value: Value, isTried: IsTried = () => false): string[] {
   if (typeof value !== 'object') return [];
   if (isItems(value)) {
     const first = value.at(0);
-    return typeof first === 'object' && !(first instanceof Uint8Array) ? deepPaths(`${path}[…]`, first) : [];
+    return typeof first === 'object' && !(first instanceof Uint8Array) ? deepPaths(`${path}[…]`, first, isTried) : [];
   }
   if (!('sort' in value)) return [];
-  if (value.sort === 'region') return deepPaths(path, value.content);
+  if (value.sort === 'region') return deepPaths(path, value.content, isTried);
   if (value.sort !== 'record') return [];
   return value.type.fields.flatMap((field) => [
-    ...(isDeep(field) && (value.entry < 0 || field.repeat) ? [`${path}.${field.name}`] : []),
-    ...deepPaths(`${path}.${field.name}`, value.get(field.index)),
+    ...(isDeep(field) && !isTried(field) && (value.entry < 0 || field.repeat) ? [`${path}.${field.name}`] : []),
+    ...deepPaths(`${path}.${field.name}`, value.get(field.index), isTried),
   ]);
 }
 
 const isDeep = (field: FieldType): boolean => field.role.sort === 'derived' && field.role.deep;
+
+/** Whether a field over payload bytes is tried with all others, since its bytes are at hand. */
+export type IsTried = (field: FieldType) => boolean;
 
 /** Checks every derived field of a part and of all in it, except those over payload bytes, and counts them. */
 export class PartVerifier {
   constructor(
     private readonly context: Evaluation,
     private readonly columns: EntryColumns | undefined,
+    private readonly isTried: IsTried = () => false,
   ) {}
 
   verify(value: Value): number {
@@ -128,7 +132,7 @@ export class PartVerifier {
   private verifyRecord(node: RecordNode): number {
     let held = 0;
     for (const field of node.type.fields) {
-      if (mustEqual(field) && !isDeep(field)) {
+      if (mustEqual(field) && (!isDeep(field) || this.isTried(field))) {
         verifyField(node, field, this.context);
         held++;
       }
