@@ -155,11 +155,14 @@ function decode(stored: Uint8Array, limit: number, layout: Layout): Uint8Array {
         layout.places === 'distance'
           ? place + layout.bias
           : ((start + out.length - place - 1) & (window - 1)) + 1;
-      copy(out, distance, Math.min(length, limit - out.length), layout.fill);
+      if (out.length + length > limit)
+        throw new RangeError(`a match runs ${out.length + length - limit} bytes beyond the end`);
+      copy(out, distance, length, layout.fill);
     }
     if (out.length >= limit && !layout.endsWithZero) break;
   }
   if (at < stored.length) throw new RangeError(`${stored.length - at} bytes are left over`);
+  if (layout.endsWithZero && !ended) throw new RangeError('the end mark is missing');
   return out.finish();
 }
 
