@@ -11,6 +11,7 @@ import {
   flattened,
   HeldRecord,
   implausible,
+  located,
   numberedRows,
   ReadEvaluation,
   resolveSeal,
@@ -19,6 +20,7 @@ import {
   type Compiled,
   type EntriesType,
   type Items,
+  type Located,
   type RecordNode,
   type Value,
 } from '../script';
@@ -303,8 +305,22 @@ export class EntryReader {
     return { get: (hash) => own.get(hash) ?? shared.get(hash) };
   }
 
-  private factsOf(row: RecordNode): { fieldPath: string; byteOffset: number; file: string } {
-    return { fieldPath: row.path, byteOffset: this.context.place(row), file: row.space.source.name };
+  private factsOf(row: RecordNode): RowFacts {
+    const file = this.context.files.all[0]!.space.source.name;
+    return { fieldPath: row.path, file, ...located(row.space, row.offset) };
+  }
+
+  /** Facts of the field of a row that an expression takes its value from: the first that it mentions. */
+  private factsOfField(row: RecordNode, ...from: readonly (Compiled | undefined)[]): RowFacts {
+    const names = from.flatMap((one) => [...(one?.mentions ?? [])]);
+    const field = names.map((name) => row.type.byName.get(name)).find((index) => index !== undefined);
+    if (field === undefined) return this.factsOf(row);
+    const { name } = row.type.fields[field]!;
+    return {
+      ...this.factsOf(row),
+      fieldPath: `${row.path}.${name}`,
+      ...located(row.space, row.offset + row.fieldStart(field)),
+    };
   }
 
   private readEntry(
@@ -401,17 +417,24 @@ export class EntryReader {
     offset: number,
     storedSize: number,
     size: number | undefined,
-    facts: { fieldPath: string; byteOffset: number; file: string },
+    facts: RowFacts,
   ): FormatError | undefined {
     const { source } = this.context.files.all[file]!.space;
     const isPlaced = group.payload.sort === 'placed' || group.payload.sort === 'in order';
-    if (isPlaced && offset + storedSize > source.length)
+    if (isPlaced && offset + storedSize > source.length) {
+      const { payload } = group;
+      const at = payload.sort === 'placed' ? payload.at : undefined;
+      const length = payload.sort === 'placed' || payload.sort === 'in order' ? payload.size : undefined;
+      // A place outside is wrong by itself; one inside leaves the blame to the size.
+      const blamed = offset > source.length ? [at, length] : [length, at];
+      const spelled = withoutFail(() => group.path && asText(group.path.run(this.context, row)));
       return new FormatError('out-of-range', {
-        ...facts,
+        ...this.factsOfField(row, ...blamed),
         expected: `a payload within the ${source.length} bytes of ${source.name}`,
-        actual: `${storedSize} bytes from ${offset}`,
+        actual: `${storedSize} bytes from ${offset}${spelled ? ` for ${shownName(spelled)}` : ''}`,
         remedy: 'The file is cut short, or its table is wrong; get it anew',
       });
+    }
     if (size === undefined) return undefined;
     try {
       const steps = resolveSeal(group.seal, this.context, row, 'without keys');
@@ -427,6 +450,17 @@ export class EntryReader {
       if (error instanceof FormatError) return error.with(facts);
       throw error;
     }
+  }
+}
+
+/** Where a row is wrong. */
+type RowFacts = { readonly fieldPath: string; readonly file: string } & Located;
+
+function withoutFail<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch {
+    return undefined;
   }
 }
 

@@ -28,6 +28,8 @@ export interface FormatErrorFacts {
   fieldPath?: string;
   /** Absolute offset in the file, in bytes. */
   byteOffset?: number;
+  /** Where the offset is not one of the file: the region or field whose unsealed content it counts in. */
+  within?: string;
   /** The file, as the user knows it. */
   file?: string;
   expected?: string;
@@ -62,12 +64,11 @@ function defined(facts: FormatErrorFacts): FormatErrorFacts {
   return Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined));
 }
 
-const HEADLINES: Record<FormatErrorCode, string> = {
+const HEADLINES: Record<Exclude<FormatErrorCode, 'bad-value'>, string> = {
   'out-of-range': 'points outside the file',
   truncated: 'the file ends too early',
   'fixed-mismatch': 'is not the value it must be',
   'derived-mismatch': 'does not hold',
-  'bad-value': 'has a value that makes no sense',
   'does-not-fit': 'does not fit into its field',
   'unsafe-path': 'is not a path that may be written',
   overlap: 'is claimed twice',
@@ -84,20 +85,34 @@ const HEADLINES: Record<FormatErrorCode, string> = {
   'would-be-wrong': 'would come out wrong, so nothing was written',
 };
 
+function saidOf(code: FormatErrorCode, { expected, actual, why }: FormatErrorFacts): string {
+  // A value tells best by itself what is wrong with it.
+  if (code === 'bad-value') {
+    if (expected !== undefined)
+      return `has to be ${expected}${actual === undefined ? '' : `, and is ${actual}`}`;
+    if (actual !== undefined) return `cannot be ${actual}`;
+    return why ?? 'cannot be what it is';
+  }
+  const headline = HEADLINES[code];
+  if (expected !== undefined && actual !== undefined)
+    return `${headline} (expected ${expected}, found ${actual})`;
+  if (expected !== undefined) return `${headline} (expected ${expected})`;
+  return actual === undefined ? headline : `${headline} (found ${actual})`;
+}
+
 /** The sentence for an error: what, where, why and what to do. */
 function describe(code: FormatErrorCode, facts: FormatErrorFacts): string {
   const place = [
     facts.file,
     facts.fieldPath,
-    facts.byteOffset === undefined ? undefined : `byte ${facts.byteOffset}`,
+    facts.byteOffset === undefined
+      ? undefined
+      : `byte ${facts.byteOffset}${facts.within ? ` of what ${facts.within} unseals to` : ''}`,
     facts.line === undefined ? undefined : `line ${facts.line}, column ${facts.column ?? 1}`,
   ].filter((part) => part !== undefined);
-  let text = place.length > 0 ? `${place.join(', ')}: ${HEADLINES[code]}` : HEADLINES[code];
-  if (facts.expected !== undefined && facts.actual !== undefined)
-    text += ` (expected ${facts.expected}, found ${facts.actual})`;
-  else if (facts.expected !== undefined) text += ` (expected ${facts.expected})`;
-  else if (facts.actual !== undefined) text += ` (found ${facts.actual})`;
-  if (facts.why) text += `; ${facts.why}`;
+  const where = place.length > 0 ? `${place.join(', ')}: ` : '';
+  let text = where + saidOf(code, facts);
+  if (facts.why && !text.endsWith(facts.why)) text += `; ${facts.why}`;
   if (facts.remedy) text += `. ${facts.remedy}`;
   return /[?!.]$/.test(text) ? text : `${text}.`;
 }

@@ -95,8 +95,7 @@ function wholeBefore(original: Archive): Claim[] {
     attempt('The original was whole', () => {
       const verifier = new PartVerifier(original.context, undefined);
       let deep = 0;
-      for (const part of original.script.parts)
-        deep += verifier.verifyDeep(original.context.part(part.name));
+      for (const part of original.script.parts) deep += verifier.verifyDeep(original.context.part(part.name));
       return { holds: true, detail: `${deep} checks over several entries hold` };
     }),
   ];

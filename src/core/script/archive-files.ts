@@ -14,7 +14,7 @@ import type { Budget } from './budget';
 import { flattened } from './evaluation';
 import { fieldIndex } from './field-index';
 import type { Items } from './items';
-import { absolute, type RecordNode, type Space } from './model';
+import { located, type RecordNode, type Space } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { resolveSeal, unseal } from './seal';
 import { numberedRows } from './table';
@@ -210,8 +210,8 @@ export class ArchiveFiles {
     const stretches = holders.map(stretchOf);
     const [first] = stretches;
     const name = `${this.all[0]!.space.source.name}, ${path}`;
-    const byteOffset = first && absolute(holders[0]!.node.space, first.offset);
-    return withFacts({ byteOffset }, () => {
+    const place = first && located(holders[0]!.node.space, first.offset);
+    return withFacts({ ...place }, () => {
       const steps = resolveSeal(from.seal, this.context, from.inPieces ? undefined : holders[0]!.node);
       if (steps.length === 0)
         return first && stretches.length === 1

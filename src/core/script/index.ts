@@ -5,7 +5,9 @@ export { functionGroups, functions } from './functions';
 export { isItems, ItemList, type Items } from './items';
 export {
   absolute,
+  located,
   HeldRecord,
+  type Located,
   type PayloadHandle,
   type RecordNode,
   type RegionNode,

@@ -106,3 +106,15 @@ export interface PayloadHandle {
 
 /** Absolute place in the file of an offset in a space. */
 export const absolute = (space: Space, offset: number): number => space.fileOffset + offset;
+
+/** A place as messages tell it: in its file, or in what a region or field unseals to. */
+export interface Located {
+  readonly byteOffset: number;
+  readonly within?: string;
+  readonly file?: string;
+}
+
+export function located(space: Space, offset: number): Located {
+  if (space.within) return { byteOffset: offset, within: space.within };
+  return { byteOffset: absolute(space, offset), ...(space.file > 0 && { file: space.source.name }) };
+}

@@ -1,6 +1,6 @@
 import { FormatError } from '../bytes';
 import type { Budget } from './budget';
-import { absolute, type RecordNode, type Space } from './model';
+import { located, type RecordNode, type Space } from './model';
 import { makeScanner } from './row-scanner';
 import { lengthAt, narrow24, segmentsOf, type Segment } from './row-segments';
 import {
@@ -93,7 +93,7 @@ class TableScan {
     const { space, end, path } = this.place;
     return new FormatError('truncated', {
       fieldPath: `${path}[${row}]`,
-      byteOffset: absolute(space, at),
+      ...located(space, at),
       expected: `${wanted} bytes`,
       actual: `${Math.max(0, end - at)} left${space.within ? ` in ${space.within}` : ''}`,
       remedy: 'The file may be cut short, or a size before this field is wrong',
@@ -212,7 +212,7 @@ class TableScan {
   private unended(at: number, within: number, row: number): FormatError {
     return new FormatError('truncated', {
       fieldPath: `${this.place.path}[${row}]`,
-      byteOffset: absolute(this.place.space, at),
+      ...located(this.place.space, at),
       expected: 'a byte that ends the text',
       actual: `none in ${within} bytes`,
     });
@@ -255,7 +255,7 @@ class TableScan {
       if (isRight) continue;
       throw new FormatError(role.sort === 'fixed' ? 'fixed-mismatch' : 'bad-value', {
         fieldPath: `${table.path}[${row}].${field.name}`,
-        byteOffset: absolute(table.parts.space, table.fieldStart(row, field.index)),
+        ...located(table.parts.space, table.fieldStart(row, field.index)),
         expected:
           role.sort === 'fixed' ? describeValue(role.value) : `one of ${[...choices!.keys()].join(', ')}`,
         actual: describeValue(value),

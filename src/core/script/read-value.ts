@@ -2,7 +2,7 @@ import { equalBytes, FormatError, refOfSpan, type BytesRef } from '../bytes';
 import type { Budget } from './budget';
 import { readDigits } from './digits';
 import type { Evaluation } from './evaluation';
-import { absolute, type RecordNode, type Space } from './model';
+import { absolute, located, type RecordNode, type Space } from './model';
 import { decodeText, encodeText, plainAscii, readText, unitLength, type TextEncoding } from './texts';
 import { isRest, type Rest } from './rest';
 import type { ByteOrder, Compiled, FieldShape, FieldType } from './types';
@@ -84,7 +84,7 @@ export class ValueReader {
   short(space: Space, at: number, end: number, wanted: number, path: string): FormatError {
     return new FormatError('truncated', {
       fieldPath: path,
-      byteOffset: absolute(space, at),
+      ...located(space, at),
       expected: `${wanted} bytes`,
       actual: `${Math.max(0, end - at)} left${space.within ? ` in ${space.within}` : ''}`,
       remedy: 'The file may be cut short, or a size before this field is wrong',
@@ -100,7 +100,7 @@ export class ValueReader {
       return work();
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
-      throw error.with({ fieldPath: place.path(), byteOffset: absolute(place.space, place.at) });
+      throw error.with({ fieldPath: place.path(), ...located(place.space, place.at) });
     }
   }
 
@@ -153,7 +153,7 @@ export class ValueReader {
     if (!found)
       throw new FormatError('truncated', {
         fieldPath: place.path(),
-        byteOffset: absolute(place.space, place.at),
+        ...located(place.space, place.at),
         expected: `a ${integer.name} that ends within ${most} bytes`,
         actual: 'none',
       });
@@ -181,7 +181,7 @@ export class ValueReader {
     }
     throw new FormatError('truncated', {
       fieldPath: place.path(),
-      byteOffset: absolute(place.space, place.at),
+      ...located(place.space, place.at),
       expected: `a ${end === 0 ? 'zero' : `byte ${end}`} that ends the text within ${limit - place.at} bytes`,
       actual: 'none',
     });
@@ -210,8 +210,8 @@ export class ValueReader {
     else {
       const unit = this.count(shape.align!, node, place);
       size = unit > 0 ? (unit - (from % unit)) % unit : 0;
-      // The last one of a file or region may be left off.
-      if (place.at + size > place.end) size = Math.max(0, place.end - place.at);
+      // The last one of a file or region may be left off, but not cut short.
+      if (place.at === place.end) size = 0;
     }
     if (place.at + size > place.end) throw this.short(place.space, place.at, place.end, size, place.path());
     if (size > MOST_HELD_BYTES) return { value: refOfSpan(place.space.source, place.at, size), length: size };

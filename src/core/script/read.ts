@@ -1,7 +1,15 @@
 import { FormatError, memorySource, toHex, withFacts } from '../bytes';
 import type { Budget } from './budget';
 import { isItems, type Items } from './items';
-import { absolute, HeldRecord, type RecordNode, type RegionNode, type Space } from './model';
+import {
+  absolute,
+  located,
+  type Located,
+  HeldRecord,
+  type RecordNode,
+  type RegionNode,
+  type Space,
+} from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { readNumbers, readTable } from './read-table';
 import { ValueReader, type Found } from './read-value';
@@ -146,19 +154,12 @@ export class RecordReader {
   }
 
   /** A count or place; what is none says where the expression stands. */
-  private countAt(of: Compiled, node: RecordNode | undefined, path: string, byteOffset?: number): number {
-    return withFacts({ fieldPath: path, byteOffset }, () =>
-      asCount(this.evaluate(of, node, path, byteOffset)),
-    );
+  private countAt(of: Compiled, node: RecordNode | undefined, path: string, place?: Located): number {
+    return withFacts({ fieldPath: path, ...place }, () => asCount(this.evaluate(of, node, path, place)));
   }
 
-  private evaluate(
-    of: Compiled,
-    node: RecordNode | undefined,
-    fieldPath: string,
-    byteOffset?: number,
-  ): Value {
-    return withFacts({ fieldPath, byteOffset }, () => of.run(this.context, node));
+  private evaluate(of: Compiled, node: RecordNode | undefined, fieldPath: string, place?: Located): Value {
+    return withFacts({ fieldPath, ...place }, () => of.run(this.context, node));
   }
 
   private fillRecord(node: HeldRecord, end: number): HeldRecord {
@@ -171,7 +172,7 @@ export class RecordReader {
       const { condition } = field;
       if (
         !condition ||
-        asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, absolute(node.space, at)))
+        asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, located(node.space, at)))
       )
         at += this.readField(field, node, at, end);
       node.starts[field.index + 1] = at - node.offset;
@@ -201,7 +202,7 @@ export class RecordReader {
     const refuse = (code: 'fixed-mismatch' | 'bad-value', expected: string): never => {
       throw new FormatError(code, {
         fieldPath: `${node.path}.${field.name}`,
-        byteOffset: absolute(node.space, at),
+        ...located(node.space, at),
         expected,
         actual: describeValue(value),
         remedy: 'The file may be damaged, or of a version that this script does not describe',
@@ -239,7 +240,7 @@ export class RecordReader {
         if (!chosen)
           throw new FormatError('bad-value', {
             fieldPath: path(),
-            byteOffset: absolute(space, at),
+            ...located(space, at),
             expected: `one of ${[...shape.cases.keys()].join(', ')}`,
             actual: describeValue(shape.by.run(this.context, node)),
           });
@@ -269,7 +270,7 @@ export class RecordReader {
       const place = { space, at, end, parent: node, fieldIndex: field.index, path };
       return this.readRecords(type, repeat, place, (list) => (node.values[field.index] = list));
     }
-    const count = this.countOf(repeat, node, path, absolute(space, at));
+    const count = this.countOf(repeat, node, path, located(space, at));
     if (shape.sort === 'scalar' && count !== undefined) {
       const { size } = shape.scalar;
       const whole = count === Infinity ? (end - at) / size : count;
@@ -299,10 +300,10 @@ export class RecordReader {
     repeat: Repeat,
     node: RecordNode | undefined,
     path: string,
-    byteOffset: number,
+    place: Located,
   ): number | undefined {
     if (repeat.sort === 'rest') return Infinity;
-    return repeat.sort === 'count' ? this.countAt(repeat.count, node, path, byteOffset) : undefined;
+    return repeat.sort === 'count' ? this.countAt(repeat.count, node, path, place) : undefined;
   }
 
   private goesOn(
@@ -320,9 +321,8 @@ export class RecordReader {
     const isRecord = typeof last === 'object' && 'sort' in last && last.sort === 'record';
     const judged = repeat.sort === 'until' && isRecord ? (last as RecordNode) : node;
     this.context.here = cursor;
-    const result = withFacts(
-      { fieldPath: `${path}[${list.length}]`, byteOffset: absolute(space, cursor) },
-      () => asTruth(of.condition.run(this.context, judged)),
+    const result = withFacts({ fieldPath: `${path}[${list.length}]`, ...located(space, cursor) }, () =>
+      asTruth(of.condition.run(this.context, judged)),
     );
     this.context.here = undefined;
     return repeat.sort === 'while' ? result : !result;
@@ -342,7 +342,7 @@ export class RecordReader {
     publish: (list: Items) => void,
   ): { list: Items; length: number } {
     const { space, at, end, parent, fieldIndex, path } = place;
-    const count = this.countOf(repeat, parent, path, absolute(space, at));
+    const count = this.countOf(repeat, parent, path, located(space, at));
     this.refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
     if (type.flat && count !== undefined && type.leastLength > 0) {
       const little = type.fields.map(
@@ -372,7 +372,7 @@ export class RecordReader {
       if (node.length === 0 && list.length > MOST_EMPTY_ROWS)
         throw new FormatError('budget', {
           fieldPath: path,
-          byteOffset: absolute(space, cursor),
+          ...located(space, cursor),
           expected: `at most ${MOST_EMPTY_ROWS} records that take no bytes`,
           actual: `${count ?? 'more'}`,
         });
@@ -395,7 +395,7 @@ export class RecordReader {
     if (count * least > end - at)
       throw new FormatError('truncated', {
         fieldPath: path,
-        byteOffset: absolute(space, at),
+        ...located(space, at),
         expected: `${count} items of at least ${least} bytes`,
         actual: `${end - at} bytes left`,
         remedy: 'The count is wrong, or the file is cut short',
@@ -410,11 +410,11 @@ export class RecordReader {
     end: number,
   ): number {
     const path = `${node.path}.${field.name}`;
-    const byteOffset = absolute(node.space, at);
-    const facts = { fieldPath: path, byteOffset };
+    const place = located(node.space, at);
+    const facts = { fieldPath: path, ...place };
     const size = isRest(sizeRule)
       ? this.values.left(sizeRule, node.space, at, end, path)
-      : this.countAt(sizeRule, node, path, byteOffset);
+      : this.countAt(sizeRule, node, path, place);
     if (at + size > end) throw this.values.short(node.space, at, end, size, path);
     const region: { -readonly [K in keyof RegionNode]: RegionNode[K] } = {
       sort: 'region',
@@ -437,7 +437,7 @@ export class RecordReader {
       region.plainLength = plain.length;
       region.inner = {
         source: memorySource(plain, node.space.source.name),
-        fileOffset: byteOffset,
+        fileOffset: absolute(node.space, at),
         within: plain.length === size ? node.space.within : path,
         file: node.space.file,
         region,
@@ -452,7 +452,7 @@ export class RecordReader {
     if (consumed !== region.plainLength)
       throw new FormatError('bad-value', {
         ...facts,
-        byteOffset: absolute(inner, innerOffset + consumed),
+        ...located(inner, innerOffset + consumed),
         expected: `${region.plainLength} bytes explained`,
         actual: `${consumed}`,
         why: 'bytes are left over in the region',

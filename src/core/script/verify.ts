@@ -2,7 +2,7 @@ import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
 import { ReadEvaluation } from './read-evaluation';
 import { isItems, type Items } from './items';
-import { absolute, type RecordNode } from './model';
+import { located, type Located, type RecordNode } from './model';
 import { RowTable, TableRow } from './table';
 import type { ColumnInputs, Compiled, FieldType } from './types';
 import { describeValue, sameValue, type Value } from './values';
@@ -70,15 +70,11 @@ function compare(
   });
 }
 
-function factsOf(
-  node: RecordNode,
-  field: FieldType,
-  item?: number,
-): { fieldPath: string; byteOffset: number } {
+function factsOf(node: RecordNode, field: FieldType, item?: number): { fieldPath: string } & Located {
   const size = field.shape.sort === 'scalar' ? field.shape.scalar.size : 0;
   return {
     fieldPath: `${node.path}.${field.name}${item === undefined ? '' : `[${item}]`}`,
-    byteOffset: absolute(node.space, node.offset + node.fieldStart(field.index) + size * (item ?? 0)),
+    ...located(node.space, node.offset + node.fieldStart(field.index) + size * (item ?? 0)),
   };
 }
 
@@ -87,13 +83,17 @@ export function deepPaths(path: string, value: Value, isTried: IsTried = () => f
   if (typeof value !== 'object') return [];
   if (isItems(value)) {
     const first = value.at(0);
-    return typeof first === 'object' && !(first instanceof Uint8Array) ? deepPaths(`${path}[…]`, first, isTried) : [];
+    return typeof first === 'object' && !(first instanceof Uint8Array)
+      ? deepPaths(`${path}[…]`, first, isTried)
+      : [];
   }
   if (!('sort' in value)) return [];
   if (value.sort === 'region') return deepPaths(path, value.content, isTried);
   if (value.sort !== 'record') return [];
   return value.type.fields.flatMap((field) => [
-    ...(isDeep(field) && !isTried(field) && (value.entry < 0 || field.repeat) ? [`${path}.${field.name}`] : []),
+    ...(isDeep(field) && !isTried(field) && (value.entry < 0 || field.repeat)
+      ? [`${path}.${field.name}`]
+      : []),
     ...deepPaths(`${path}.${field.name}`, value.get(field.index), isTried),
   ]);
 }
