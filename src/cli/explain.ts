@@ -47,11 +47,19 @@ function explainOne(
   }
   let holds = !failure;
   if (context)
-    for (const field of explainParts(context, { most })) {
+    for (const field of explainParts(context, { most, unjudged: !context.isRead })) {
       if (field.expected !== undefined) holds = false;
       say(lineOf(field, context));
     }
   if (archive) for (const line of leftOver(archive)) say(line);
+  for (const entry of (archive?.entries ?? []).filter(({ problem }) => problem).slice(0, MOST_STRETCHES)) {
+    holds = false;
+    output.complain(entry.problem!.message);
+  }
+  if (archive && archive.coverage.overlaps.length > 0) {
+    holds = false;
+    output.complain(`${path}: ${archive.coverage.overlaps.length} stretches are claimed twice; see above`);
+  }
   close?.();
   if (failure) output.complain(failure.message);
   return holds;

@@ -107,7 +107,7 @@ describe('hostile archives', () => {
     const archive = openBytes(forged((view) => view.setUint32(FIRST_ROW + 8, 0x0fffffff, true)));
     expect(archive.entries[0]!.problem).toMatchObject({
       code: 'out-of-range',
-      facts: { fieldPath: 'pages[0].body[0]', byteOffset: FIRST_ROW },
+      facts: { fieldPath: 'pages[0].body[0].place', byteOffset: FIRST_ROW + 8 },
     });
     expect(archive.entries.slice(1).every(({ problem }) => problem === undefined)).toBe(true);
     expect(Buffer.from(collect(archive.plain(archive.entries[2]!))).toString()).toBe('three');

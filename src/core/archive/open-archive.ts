@@ -126,10 +126,12 @@ class OpenedArchive implements Archive {
     );
     this.held = new ArchiveFiles(source, script, this.context, budget, options.companion);
     this.context.files = this.held;
+    this.context.isExplained = options.onReading !== undefined;
     options.onReading?.(this.context);
     const reader = new RecordReader(script, this.context, budget);
     for (const part of script.parts) this.context.parts.set(part.name, reader.readPart(part));
     this.readEntries();
+    this.context.isRead = true;
     const verifier = new PartVerifier(this.context, this.columns(), this.isTried);
     let held = 0;
     for (const part of this.context.parts.values()) held += verifier.verify(part);

@@ -12,6 +12,7 @@ import {
   HeldRecord,
   implausible,
   located,
+  startOf,
   numberedRows,
   ReadEvaluation,
   resolveSeal,
@@ -315,11 +316,11 @@ export class EntryReader {
     const names = from.flatMap((one) => [...(one?.mentions ?? [])]);
     const field = names.map((name) => row.type.byName.get(name)).find((index) => index !== undefined);
     if (field === undefined) return this.factsOf(row);
-    const { name } = row.type.fields[field]!;
+    const type = row.type.fields[field]!;
     return {
       ...this.factsOf(row),
-      fieldPath: `${row.path}.${name}`,
-      ...located(row.space, row.offset + row.fieldStart(field)),
+      fieldPath: `${row.path}.${type.name}`,
+      ...located(row.space, row.offset + startOf(row, type)),
     };
   }
 

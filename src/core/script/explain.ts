@@ -1,6 +1,6 @@
 import { FormatError } from '../bytes';
 import { isItems, type Items } from './items';
-import type { RecordNode, RegionNode } from './model';
+import { startOf, type RecordNode, type RegionNode } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import type { FieldShape, FieldType } from './types';
 import { bare, describeValue, sameValue, type Value } from './values';
@@ -28,6 +28,8 @@ export interface Explanation {
 export interface ExplainOptions {
   /** Items of each list that are gone through. */
   readonly most: number;
+  /** Derived fields are not held against what they follow from, as where some of it has not been read. */
+  readonly unjudged?: boolean;
 }
 
 /**
@@ -79,22 +81,30 @@ function* explainRecord(
     const value = node.get(field.index);
     const path = `${node.path}.${field.name}`;
     if (field.role.sort === 'computed') {
-      yield { ...NO_BYTES, path, type: 'value', role: 'computed', ...judged(node, field, value, context) };
+      yield {
+        ...NO_BYTES,
+        path,
+        type: 'value',
+        role: 'computed',
+        ...judged(node, field, value, context, options),
+      };
       continue;
     }
     if (value === undefined && field.shape.sort !== 'padding') continue;
     const isInside = isNested(value);
     // What is inside lies in the same bytes, so it is told in its place.
-    if (!isInside || field.region)
+    // What reading did not come to the end of has no length yet.
+    const length = node.fieldLength(field.index);
+    if ((!isInside || field.region) && (length > 0 || (length === 0 && value !== undefined)))
       yield {
         path,
         file: node.space.file,
         within: node.space.within,
-        offset: node.offset + node.fieldStart(field.index),
-        length: node.fieldLength(field.index),
+        offset: node.offset + startOf(node, field),
+        length,
         type: field.region ? 'region' : wordFor(field.shape),
         role: field.role.sort,
-        ...(field.region ? { value: describeRegion(value) } : judged(node, field, value, context)),
+        ...(field.region ? { value: describeRegion(value) } : judged(node, field, value, context, options)),
       };
     yield* explainValue(path, value, context, options);
   }
@@ -116,7 +126,9 @@ function judged(
   field: FieldType,
   read: Value,
   context: ReadEvaluation,
+  { unjudged }: ExplainOptions,
 ): { value: string; expected?: string } {
+  if (unjudged) return { value: valueNow(node, field, read, context) };
   try {
     const value = field.role.sort === 'computed' ? context.field(node, field.index) : bare(read);
     const rule = ruleOf(field);
@@ -128,6 +140,17 @@ function judged(
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     return { value: describeValue(bare(read)), expected: error.message };
+  }
+}
+
+/** A value alone; nothing where what it is worked out from is not there yet. */
+function valueNow(node: RecordNode, field: FieldType, read: Value, context: ReadEvaluation): string {
+  if (field.role.sort !== 'computed') return describeValue(bare(read));
+  try {
+    return describeValue(context.field(node, field.index));
+  } catch (error) {
+    if (error instanceof FormatError) return 'not known yet';
+    throw error;
   }
 }
 

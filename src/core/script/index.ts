@@ -6,6 +6,7 @@ export { isItems, ItemList, type Items } from './items';
 export {
   absolute,
   located,
+  startOf,
   HeldRecord,
   type Located,
   type PayloadHandle,

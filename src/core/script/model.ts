@@ -107,6 +107,11 @@ export interface PayloadHandle {
 /** Absolute place in the file of an offset in a space. */
 export const absolute = (space: Space, offset: number): number => space.fileOffset + offset;
 
+/** Where a field stands in its record, for messages: of a part of a number, where that number begins. */
+export function startOf(node: RecordNode, { index, shape }: FieldType): number {
+  return node.fieldStart(shape.sort === 'bits' ? shape.container : index);
+}
+
 /** A place as messages tell it: in its file, or in what a region or field unseals to. */
 export interface Located {
   readonly byteOffset: number;

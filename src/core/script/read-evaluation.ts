@@ -36,6 +36,10 @@ export interface PayloadAccess {
 
 /** The archive as it is, seen from an expression. */
 export class ReadEvaluation implements Evaluation {
+  /** Whether all tables and entries have been read, so that derived fields can be held against them. */
+  isRead = false;
+  /** Whether somebody wants to see what has been read, however reading ends. */
+  isExplained = false;
   readonly parts = new Map<string, Value>();
   /** Set as soon as the archive is being opened. */
   files!: ArchiveFiles;

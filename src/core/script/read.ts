@@ -98,6 +98,15 @@ export class RecordReader {
     return this.fillRecord(node, space.source.length);
   }
 
+  /** Reads a record and puts it into its list; one that fails half-way too, to be shown. */
+  private fillInto(list: HeldRecord[], node: HeldRecord, end: number): void {
+    try {
+      this.fillRecord(node, end);
+    } finally {
+      list.push(node);
+    }
+  }
+
   private typeOf(part: PartType): RecordType {
     return this.script.records.get(part.record)!;
   }
@@ -118,8 +127,7 @@ export class RecordReader {
       seen.add(at);
       const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, list.length, path);
       node.siblings = list;
-      this.fillRecord(node, file.source.length);
-      list.push(node);
+      this.fillInto(list, node, file.source.length);
       at = this.countAt(next, node, `${path}.next`);
     }
     return list;
@@ -348,8 +356,13 @@ export class RecordReader {
       const little = type.fields.map(
         ({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent),
       );
-      const table = readTable(type, count, place, little, this.budget);
-      return { list: table, length: table.parts.byteLength };
+      try {
+        const table = readTable(type, count, place, little, this.budget);
+        return { list: table, length: table.parts.byteLength };
+      } catch (error) {
+        // Row by row it fails again, and leaves what came before to be shown.
+        if (!this.context.isExplained) throw error;
+      }
     }
     const list: HeldRecord[] = [];
     publish(list);
@@ -365,8 +378,7 @@ export class RecordReader {
         `${path}[${list.length}]`,
       );
       node.siblings = list;
-      this.fillRecord(node, end);
-      list.push(node);
+      this.fillInto(list, node, end);
       if (node.length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
       // Bytes bound every other count; rows that take none are bounded by this.
       if (node.length === 0 && list.length > MOST_EMPTY_ROWS)

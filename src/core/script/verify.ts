@@ -2,7 +2,7 @@ import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
 import { ReadEvaluation } from './read-evaluation';
 import { isItems, type Items } from './items';
-import { located, type Located, type RecordNode } from './model';
+import { located, startOf, type Located, type RecordNode } from './model';
 import { RowTable, TableRow } from './table';
 import type { ColumnInputs, Compiled, FieldType } from './types';
 import { describeValue, sameValue, type Value } from './values';
@@ -74,7 +74,7 @@ function factsOf(node: RecordNode, field: FieldType, item?: number): { fieldPath
   const size = field.shape.sort === 'scalar' ? field.shape.scalar.size : 0;
   return {
     fieldPath: `${node.path}.${field.name}${item === undefined ? '' : `[${item}]`}`,
-    ...located(node.space, node.offset + node.fieldStart(field.index) + size * (item ?? 0)),
+    ...located(node.space, node.offset + startOf(node, field) + size * (item ?? 0)),
   };
 }
 
