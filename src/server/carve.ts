@@ -1,7 +1,7 @@
 import { checkRange, FormatError } from '@/core/bytes';
 import { likelyWidths, type RunLayout } from '@/core/media/carve';
 import { encodeOver, layouts, MOST_SIDE, sizeAt, type Pixels, type Texture } from '@/core/media/texture';
-import type { FitState } from '@/core/fit';
+import type { FitShown } from '@/core/fit';
 import { ChangeRow } from '@/db';
 import { pixelsBy, resized } from '@/platform/node/pictures';
 import { prepare } from './changes/prepare';
@@ -134,7 +134,7 @@ export async function putBuried(
   buried: Buried,
   given: { name: string; blob: string },
   resize: boolean,
-): Promise<FitState> {
+): Promise<FitShown> {
   const { bytes, path } = await bytesOf(gameId, modId, slot);
   const next = bytes.slice();
   if (buried.layout === 'file') {

@@ -1,5 +1,5 @@
 import { kindOfPath } from '@/core/archive';
-import { under, worst, type Finding, type FitState, type Mend, type Policy } from '@/core/fit';
+import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from './catalogue';
 import { openedEntry } from './opened';
@@ -39,7 +39,7 @@ export interface ChangeView {
   readonly givenSize: number;
   readonly preparedSize: number | null;
   readonly originalSize: number;
-  readonly fit: FitState;
+  readonly fit: FitShown;
   readonly findings: readonly Finding[];
   readonly mends: readonly Mend[];
   readonly note: string;
@@ -159,7 +159,7 @@ export async function replaceEntry(
   slot: { archiveId: number; index: number },
   given: Given,
   mends: readonly Mend[] = [],
-): Promise<FitState> {
+): Promise<FitShown> {
   const kept = await changeSlot(gameId, slot);
   return asStep(modId, `putting in ${given.name}`, [kept], () =>
     placeEntry(gameId, modId, slot, given, mends),
@@ -173,7 +173,7 @@ export async function placeEntry(
   slot: { archiveId: number; index: number },
   given: Given,
   mends: readonly Mend[] = [],
-): Promise<FitState> {
+): Promise<FitShown> {
   const { policy } = await modRow(gameId, modId);
   const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   if (row.sort !== 'file')

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { crc32 } from 'node:zlib';
+import { crc32 } from '@node-rs/crc32';
 import { openArchive, type Archive } from '.';
 import { memorySource } from '../bytes';
 import { parseScript } from '../script';
@@ -19,9 +19,7 @@ const crcOf = (text: string): string => {
   return bytes.toString('latin1');
 };
 const masked = (text: string): string =>
-  Buffer.from(text, 'latin1')
-    .map((byte) => byte ^ 0x5a)
-    .toString('latin1');
+  Buffer.from(Buffer.from(text, 'latin1').map((byte) => byte ^ 0x5a)).toString('latin1');
 
 const INNER = `
 records:

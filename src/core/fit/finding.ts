@@ -47,8 +47,11 @@ export function worst(findings: readonly Finding[]): FitState {
   return findings.some(({ state }) => state === 'look') ? 'look' : 'fits';
 }
 
+/** A fit as it is shown: what a policy lets pass is still no fit. */
+export type FitShown = FitState | 'let pass';
+
 /** How a change fits under the policy of its mod. What does not fit at all, no policy makes fit. */
-export function under(policy: Policy, fit: FitState): FitState {
+export function under(policy: Policy, fit: FitState): FitShown {
   if (fit !== 'look') return fit;
-  return policy === 'refuse' ? 'does not fit' : policy === 'allow' ? 'fits' : 'look';
+  return policy === 'refuse' ? 'does not fit' : policy === 'allow' ? 'let pass' : 'look';
 }

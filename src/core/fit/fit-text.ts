@@ -65,6 +65,9 @@ export function fitText(slot: Uint8Array, given: Uint8Array, mends: ReadonlySet<
 const spelled = ({ encoding, mark }: TextFacts): string =>
   `${encoding.toUpperCase()}${mark ? ' with a mark' : ''}`;
 
+/** Missing lines that are told by name. */
+const MOST_NAMED = 8;
+
 function compareTables(before: string, after: string): Finding[] {
   const old = rows(before);
   const now = rows(after);
@@ -78,15 +81,11 @@ function compareTables(before: string, after: string): Finding[] {
       },
     ];
   const findings: Finding[] = [];
+  const missing: string[] = [];
   let changed = 0;
   for (const [id, text] of old) {
     const given = now.get(id);
-    if (given === undefined)
-      findings.push({
-        state: 'does not fit',
-        what: `the line ${id} is missing`,
-        why: 'The game asks for it by this name',
-      });
+    if (given === undefined) missing.push(id);
     else if (given !== text) {
       changed++;
       const lost = placeholders(text).filter((one) => !placeholders(given).includes(one));
@@ -98,11 +97,20 @@ function compareTables(before: string, after: string): Finding[] {
         });
     }
   }
+  if (missing.length > 0)
+    findings.push({
+      state: 'does not fit',
+      what:
+        missing.length === 1
+          ? `the line ${missing[0]} is missing`
+          : `${missing.length} lines are missing: ${missing.slice(0, MOST_NAMED).join(', ')}${missing.length > MOST_NAMED ? ' …' : ''}`,
+      why: 'The game asks for each by its name',
+    });
   const added = [...now.keys()].filter((id) => !old.has(id)).length;
   findings.push({
-    state: 'fits',
+    state: missing.length > 0 ? 'look' : 'fits',
     what: `${changed} of ${old.size} lines changed${added ? `, ${added} added` : ''}`,
-    why: 'Identifiers agree',
+    why: missing.length > 0 ? 'Of those that are there' : 'Identifiers agree',
   });
   return findings;
 }

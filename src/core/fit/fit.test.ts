@@ -202,7 +202,7 @@ describe('pictures', () => {
     expect([under('refuse', 'look'), under('warn', 'look'), under('allow', 'look')]).toEqual([
       'does not fit',
       'look',
-      'fits',
+      'let pass',
     ]);
     for (const policy of POLICIES) expect(under(policy, 'does not fit')).toBe('does not fit');
   });

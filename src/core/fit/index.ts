@@ -5,6 +5,7 @@ export {
   under,
   worst,
   type Finding,
+  type FitShown,
   type FitState,
   type Mend,
   type MendOffer,
@@ -12,5 +13,6 @@ export {
   type Prepared,
 } from './finding';
 export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
+export { fitMedia } from './fit-media';
 export { fitSound } from './fit-sound';
 export { fitText } from './fit-text';

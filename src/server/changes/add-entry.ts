@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { kindOfPath, pathProblem } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
-import { under, worst, type Finding, type FitState, type Mend, type Policy } from '@/core/fit';
+import { under, worst, type Finding, type FitShown, type Mend, type Policy } from '@/core/fit';
 import { editEntries, likeliest } from '@/core/mod';
 import { ArchiveRow, ChangeRow, NameListRow } from '@/db';
 import { findEntry } from '../catalogue';
@@ -55,7 +55,7 @@ export async function addEntry(
   slot: NewSlot,
   given: Given,
   mends: readonly Mend[] = [],
-): Promise<FitState> {
+): Promise<FitShown> {
   const { policy } = await modRow(gameId, modId);
   const problem = pathProblem(slot.path);
   if (problem) throw new UserError(422, `${slot.path} is no path for an entry: ${problem}.`);

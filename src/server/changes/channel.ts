@@ -1,4 +1,4 @@
-import type { FitState } from '@/core/fit';
+import type { FitShown } from '@/core/fit';
 import { withChannel, type ChannelName } from '@/core/media/texture';
 import { pixelsBy, toPng } from '@/platform/node/pictures';
 import { replaceEntry } from '../mods';
@@ -17,7 +17,7 @@ export async function putChannel(
   channel: ChannelName,
   inverted: boolean,
   map: { name: string; blob: string },
-): Promise<FitState> {
+): Promise<FitShown> {
   const grey = await pixelsBy(readBlob(map.blob), map.name, pictureScriptFor);
   const { pixels, stem } = await basePicture(gameId, modId, slot);
   const png = new Uint8Array(await toPng(withChannel(pixels, channel, grey, inverted)));

@@ -1,4 +1,4 @@
-import type { FitState, Mend } from '@/core/fit';
+import type { FitShown, Mend } from '@/core/fit';
 import { matchFile } from '@/core/mod';
 import { typeOfHead } from '@/core/archive';
 import { pixelsBy } from '@/platform/node/pictures';
@@ -54,7 +54,7 @@ export async function replacePath(
   path: string,
   given: Given,
   mends: readonly Mend[] = [],
-): Promise<FitState> {
+): Promise<FitShown> {
   const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
   if (!winner) throw new UserError(404, `${path} is in no open archive.`);
   return replaceEntry(gameId, modId, { archiveId: winner.archiveId, index: winner.index }, given, mends);

@@ -1,4 +1,4 @@
-import type { FitState, Mend } from '@/core/fit';
+import type { FitShown, Mend } from '@/core/fit';
 import { ArchiveRow, type ChangeRow } from '@/db';
 import { changeRow, replaceEntry } from '../mods';
 import { notFound, UserError } from '../user-error';
@@ -11,7 +11,7 @@ export async function mendChange(
   modId: number,
   changeId: number,
   mend: Mend,
-): Promise<FitState> {
+): Promise<FitShown> {
   const row = await changeRow(gameId, modId, changeId);
   const archive = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath } });
   if (!archive) throw notFound(row.archivePath);
@@ -43,7 +43,7 @@ export async function shareChange(
   modId: number,
   changeId: number,
   with_: { archiveId: number; index: number },
-): Promise<FitState> {
+): Promise<FitShown> {
   const row = await changeRow(gameId, modId, changeId);
   const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
   return replaceEntry(gameId, modId, with_, given, [

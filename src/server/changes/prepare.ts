@@ -2,6 +2,7 @@ import sharp from 'sharp';
 import { typeOfHead } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import {
+  fitMedia,
   fitPicture,
   fitSound,
   fitText,
@@ -45,6 +46,8 @@ export async function prepare(
     }
   }
   if (kind === 'text') return fitText(slot, given, mends);
+  const media = await fitMedia(slot, given, name);
+  if (media) return media;
   return {
     bytes: given,
     findings: [

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import { z } from 'zod';
-import type { FitState } from '@/core/fit';
+import type { FitShown } from '@/core/fit';
 import { checkRegions, cutRegion, placeRegion, type Region } from '@/core/media/atlas';
 import { Edit, edited, stamped } from '@/core/media/retouch';
 import type { Pixels } from '@/core/media/texture';
@@ -87,7 +87,7 @@ export async function retouch(
   modId: number,
   slot: Slot,
   wanted: Retouch,
-): Promise<{ fit: FitState }> {
+): Promise<{ fit: FitShown }> {
   const { pixels, stem } = await retouched(gameId, modId, slot, wanted);
   const png = new Uint8Array(await toPng(pixels));
   const done = [

@@ -1,4 +1,4 @@
-import { worst, type FitState } from '@/core/fit';
+import { worst, type FitShown } from '@/core/fit';
 import { planSwap, type SwapPlan } from '@/core/mod';
 import { gameCatalogue, findStack } from '../catalogue';
 import { modRow, placeEntry } from '../mods';
@@ -40,7 +40,7 @@ export async function swapSet(
   modId: number,
   target: string,
   source: string,
-): Promise<{ swapped: number; fit: FitState }> {
+): Promise<{ swapped: number; fit: FitShown }> {
   await modRow(gameId, modId);
   const { pairs } = await planned(gameId, target, source);
   const winnerOf = async (path: string): Promise<{ archiveId: number; index: number }> => {
@@ -67,7 +67,7 @@ export async function swapSet(
     );
   const slots = work.map(({ kept }) => kept);
   return asStep(modId, `swapping ${target} for ${source}`, slots, async () => {
-    const fits: FitState[] = [];
+    const fits: FitShown[] = [];
     for (const { from, slot } of work) {
       const { archiveId, index } = await winnerOf(from);
       const { archive, entry } = await openedEntry(gameId, archiveId, index);
@@ -79,6 +79,9 @@ export async function swapSet(
       };
       fits.push(await placeEntry(gameId, modId, slot, given));
     }
-    return { swapped: work.length, fit: worst(fits.map((state) => ({ state, what: '', why: '' }))) };
+    return {
+      swapped: work.length,
+      fit: worst(fits.map((fit) => ({ state: fit === 'let pass' ? 'look' : fit, what: '', why: '' }))),
+    };
   });
 }

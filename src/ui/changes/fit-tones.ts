@@ -1,8 +1,9 @@
-import type { FitState } from '@/core/fit';
+import type { FitShown } from '@/core/fit';
 import type { Tone } from '../kit/StateMark';
 
-export const FIT_TONES: Readonly<Record<FitState, Tone>> = {
+export const FIT_TONES: Readonly<Record<FitShown, Tone>> = {
   fits: 'good',
   look: 'look',
+  'let pass': 'look',
   'does not fit': 'bad',
 };

@@ -11,7 +11,7 @@ import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useDeferredValue, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { FitState } from '@/core/fit';
+import type { FitShown } from '@/core/fit';
 import type { LikeView } from '@/server/changes/add-entry';
 import { api } from '../api';
 import { bytes, folderOf, nameOf } from '../format';
@@ -49,7 +49,7 @@ export function AddEntryDialog({ gameId, modId, archiveId, archive, beside, onCl
     (given: File) => {
       const wanted = new URLSearchParams({ archive: String(archiveId), path: path.trim(), name: given.name });
       if (like !== LIKELIEST) wanted.set('like', like);
-      return api.put<{ fit: FitState }>(`${base}?${wanted}`, given);
+      return api.put<{ fit: FitShown }>(`${base}?${wanted}`, given);
     },
     ({ fit }) => {
       enqueueSnackbar(

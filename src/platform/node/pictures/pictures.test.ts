@@ -6,9 +6,18 @@ import path from 'node:path';
 import zlib from 'node:zlib';
 import sharp from 'sharp';
 import yazl from 'yazl';
-import { layouts, readDds, readKtx2, readTga, writeDds, type Texture } from '@/core/media/texture';
+import {
+  CHANNEL_NAMES,
+  layouts,
+  readDds,
+  readKtx2,
+  readTga,
+  withChannel,
+  writeDds,
+  type Texture,
+} from '@/core/media/texture';
 import { nodePrimitives } from '../primitives';
-import { exportPicture, pixelsBy, type PictureScripts } from './index';
+import { exportPicture, pixelsBy, toPng, type PictureScripts } from './index';
 
 const none: PictureScripts = () => undefined;
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-layered-'));
@@ -62,6 +71,107 @@ describe('taking pictures out', () => {
   test('a layout without alpha gives a PNG without', async () => {
     const png = await exportPicture(single('rgb565', 2, 2, new Uint8Array(8)), 'a.dds', none, 'png');
     expect((await sharp(png).metadata()).channels).toBe(3);
+  });
+});
+
+describe('single channels', () => {
+  const grey = (channels: 1 | 2 | 3 | 4, bytes: number[], space: 'b-w' | 'srgb'): Promise<Buffer> =>
+    sharp(Buffer.from(bytes), { raw: { width: 2, height: 1, channels } })
+      .toColourspace(space)
+      .png()
+      .toBuffer();
+  const stored = (layout: string, bytes: number[]): Uint8Array => single(layout, 2, 1, new Uint8Array(bytes));
+
+  interface Case {
+    readonly name: string;
+    readonly make: () => Uint8Array | Promise<Uint8Array>;
+    /** Red, green, blue and alpha of the two texels. */
+    readonly wanted: readonly (readonly number[])[];
+  }
+  const cases: Case[] = [
+    {
+      name: 'grey',
+      make: () => grey(1, [10, 200], 'b-w'),
+      wanted: [
+        [10, 200],
+        [10, 200],
+        [10, 200],
+        [255, 255],
+      ],
+    },
+    {
+      name: 'grey and alpha',
+      make: () => grey(2, [10, 50, 200, 128], 'b-w'),
+      wanted: [
+        [10, 200],
+        [10, 200],
+        [10, 200],
+        [50, 128],
+      ],
+    },
+    {
+      name: 'RGB',
+      make: () => grey(3, [10, 20, 30, 200, 1, 2], 'srgb'),
+      wanted: [
+        [10, 200],
+        [20, 1],
+        [30, 2],
+        [255, 255],
+      ],
+    },
+    {
+      name: 'RGBA',
+      make: () => grey(4, [10, 20, 30, 40, 200, 1, 2, 3], 'srgb'),
+      wanted: [
+        [10, 200],
+        [20, 1],
+        [30, 2],
+        [40, 3],
+      ],
+    },
+    {
+      name: 'rgba8',
+      make: () => stored('rgba8', [10, 20, 30, 40, 200, 1, 2, 3]),
+      wanted: [
+        [10, 200],
+        [20, 1],
+        [30, 2],
+        [40, 3],
+      ],
+    },
+    {
+      name: 'bgra8',
+      make: () => stored('bgra8', [30, 20, 10, 40, 2, 1, 200, 3]),
+      wanted: [
+        [10, 200],
+        [20, 1],
+        [30, 2],
+        [40, 3],
+      ],
+    },
+    {
+      name: 'r8',
+      make: () => stored('r8', [10, 200]),
+      wanted: [
+        [10, 200],
+        [10, 200],
+        [10, 200],
+        [255, 255],
+      ],
+    },
+  ];
+
+  test.each(cases)('$name: each is what it is', async ({ make, wanted }) => {
+    const pixels = await pixelsBy(new Uint8Array(await make()), 'a.png', none);
+    for (const [i, channel] of CHANNEL_NAMES.entries()) {
+      const png = await toPng(pixels, channel);
+      expect((await sharp(png).metadata()).channels).toBe(1);
+      const back = await sharp(png).toColourspace('b-w').raw().toBuffer();
+      expect([channel, ...back]).toEqual([channel, ...wanted[i]!]);
+      // The map goes back in as it came out.
+      const map = await pixelsBy(png, 'map.png', none);
+      expect([...withChannel(pixels, channel, map, false).data]).toEqual([...pixels.data]);
+    }
   });
 });
 

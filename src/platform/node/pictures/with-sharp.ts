@@ -1,8 +1,8 @@
 import sharp, { type Sharp } from 'sharp';
 import { FormatError } from '@/core/bytes';
-import type { DeepPixels, Pixels } from '@/core/media/texture';
+import { CHANNEL_NAMES, type ChannelName, type DeepPixels, type Pixels } from '@/core/media/texture';
 
-export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'alpha';
+export type Channel = 'colour' | ChannelName;
 
 /** A picture of more texels than 8192 x 8192 would take over 256 MB; it is refused before it is unpacked. */
 export const MOST_TEXELS = 8192 * 8192;
@@ -30,6 +30,14 @@ export async function sharpPixels(bytes: Uint8Array, name: string): Promise<Pixe
 export const rawSharp = ({ width, height, data }: Pixels): Sharp =>
   sharp(Buffer.from(data.buffer, data.byteOffset, data.length), { raw: { width, height, channels: 4 } });
 
+/** One channel by its own values; the package would turn colours into grey before it takes one out. */
+function greySharp({ width, height, data }: Pixels, channel: ChannelName): Sharp {
+  const at = CHANNEL_NAMES.indexOf(channel);
+  const grey = Buffer.alloc(width * height);
+  for (let i = 0; i < grey.length; i++) grey[i] = data[4 * i + at]!;
+  return sharp(grey, { raw: { width, height, channels: 1 } }).toColourspace('b-w');
+}
+
 /** A PNG of a picture, of one of its channels in grey, or scaled down to `most` texels a side. */
 export async function toPng(
   pixels: Pixels,
@@ -37,9 +45,8 @@ export async function toPng(
   most?: number,
   withAlpha = true,
 ): Promise<Buffer> {
-  let image = rawSharp(pixels);
-  if (channel !== 'colour') image = image.extractChannel(channel).toColourspace('b-w');
-  else if (!withAlpha) image = image.removeAlpha();
+  let image = channel === 'colour' ? rawSharp(pixels) : greySharp(pixels, channel);
+  if (channel === 'colour' && !withAlpha) image = image.removeAlpha();
   if (most !== undefined)
     image = image.resize({ width: most, height: most, fit: 'inside', withoutEnlargement: true });
   return image.png({ compressionLevel: 3 }).toBuffer();

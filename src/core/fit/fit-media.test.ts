@@ -1,0 +1,65 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { fitMedia, worst } from './index';
+
+/** What is given is known or refused: files that ordinary programs make, in each other's places. */
+const FILES: Record<string, readonly string[]> = {
+  'a.mp3': ['-f', 'lavfi', '-i', 'sine=d=1', '-write_xing', '0', '-id3v2_version', '0'],
+  'tagged.mp3': ['-f', 'lavfi', '-i', 'sine=d=1', '-metadata', 'title=Lamp', '-id3v2_version', '3'],
+  'a.opus.ogg': ['-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libopus'],
+  'longer.opus.ogg': ['-f', 'lavfi', '-i', 'sine=d=4', '-c:a', 'libopus'],
+  'stereo.opus.ogg': ['-f', 'lavfi', '-i', 'sine=d=1', '-ac', '2', '-c:a', 'libopus'],
+  'a.vorbis.ogg': ['-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libvorbis'],
+  'a.flac': ['-f', 'lavfi', '-i', 'sine=d=1'],
+  'a.mp4': ['-f', 'lavfi', '-i', 'testsrc=d=1:s=64x48:r=24', '-pix_fmt', 'yuv420p'],
+  'a.ivf': ['-f', 'lavfi', '-i', 'testsrc=d=1:s=64x48:r=24', '-c:v', 'libvpx', '-f', 'ivf'],
+  'large.ivf': ['-f', 'lavfi', '-i', 'testsrc=d=1:s=128x96:r=24', '-c:v', 'libvpx', '-f', 'ivf'],
+};
+const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-fit-'));
+beforeAll(() => {
+  for (const [name, how] of Object.entries(FILES))
+    execFileSync('ffmpeg', ['-v', 'error', '-y', ...how, path.join(folder, name)]);
+  fs.writeFileSync(
+    path.join(folder, 'noise.bin'),
+    Buffer.from(Array.from({ length: 4000 }, (_, i) => (i * i * 31) & 255)),
+  );
+  fs.writeFileSync(path.join(folder, 'other.bin'), Buffer.from('neither of them is anything that is known'));
+});
+afterAll(() => fs.rmSync(folder, { recursive: true }));
+const read = (name: string): Uint8Array => new Uint8Array(fs.readFileSync(path.join(folder, name)));
+
+describe('what is given for a slot', () => {
+  test.each([
+    ['a.opus.ogg', 'a.mp3', /MP3, 44100 Hz, mono given, the slot holds OPUS in OGG/],
+    ['a.opus.ogg', 'tagged.mp3', /given, the slot holds OPUS in OGG/],
+    ['a.opus.ogg', 'a.vorbis.ogg', /VORBIS in OGG.* given, the slot holds OPUS in OGG/],
+    ['a.ivf', 'a.mp4', /MP4.* given, the slot holds VP8 in IVF, 64 x 48/],
+    ['a.mp3', 'a.flac', /FLAC.* given, the slot holds MP3/],
+    ['a.flac', 'noise.bin', /noise\.bin is of no format that is known here; the slot holds FLAC/],
+    ['noise.bin', 'a.mp4', /MP4.* given, and what the slot holds is none/],
+  ])('%s is not replaced by %s', async (slot, given, what) => {
+    const made = await fitMedia(read(slot), read(given), given);
+    expect(made).toMatchObject({ bytes: undefined, findings: [{ state: 'does not fit' }] });
+    expect(made!.findings[0]!.what).toMatch(what);
+  });
+
+  test.each([
+    ['a.opus.ogg', 'a.opus.ogg', 'fits'],
+    ['a.ivf', 'a.ivf', 'fits'],
+    ['a.mp3', 'a.mp3', 'fits'],
+    ['a.opus.ogg', 'stereo.opus.ogg', 'look'],
+    ['a.opus.ogg', 'longer.opus.ogg', 'look'],
+    ['a.ivf', 'large.ivf', 'look'],
+  ])('%s takes %s: %s', async (slot, given, state) => {
+    const made = await fitMedia(read(slot), read(given), given);
+    expect(made!.bytes).toBeDefined();
+    expect(worst(made!.findings)).toBe(state);
+  });
+
+  test('where neither is known nothing is said of it', async () => {
+    expect(await fitMedia(read('noise.bin'), read('other.bin'), 'other.bin')).toBeUndefined();
+  });
+});
