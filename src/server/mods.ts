@@ -40,6 +40,8 @@ export interface ChangeView {
   readonly preparedSize: number | null;
   readonly originalSize: number;
   readonly fit: FitShown;
+  /** Stands for the bytes of the change. */
+  readonly stamp: string;
   readonly findings: readonly Finding[];
   readonly mends: readonly Mend[];
   readonly note: string;
@@ -139,6 +141,7 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
         findings,
         mends: row.mends as Mend[],
         note: row.note,
+        stamp: (row.preparedBlob ?? row.givenBlob).slice(0, 16),
         left,
       };
     }),

@@ -29,7 +29,7 @@ import { UserError } from './user-error';
 const MOST_LOOK_BYTES = 64 * 1024 * 1024;
 /** Pictures are looked at in parts, so that they may be larger: 16384 x 16384 texels in blocks of 16 bytes with all levels. */
 export const MOST_PICTURE_BYTES = 512 * 1024 * 1024;
-const MOST_TEXT_BYTES = 2 * 1024 * 1024;
+export const MOST_TEXT_BYTES = 2 * 1024 * 1024;
 
 /** What is shown of an entry: what its head tells, and the text itself where it is one. */
 export type Look =

@@ -56,6 +56,19 @@ export const useEntry = (id: number, archive: number, index: number): UseQueryRe
     queryKey: ['entry', id, archive, index],
     queryFn: () => api.get(`games/${id}/entries/${archive}/${index}`),
   });
+/** The text of a change, by the stamp of its bytes. */
+export const useChangedText = (
+  id: number,
+  mod: number,
+  change: number,
+  stamp: string,
+  enabled: boolean,
+): UseQueryResult<{ text: string; whole: boolean }> =>
+  useQuery({
+    queryKey: ['changed-text', id, mod, change, stamp],
+    enabled,
+    queryFn: () => api.get(`games/${id}/mods/${mod}/changes/${change}/text`),
+  });
 export const useLinks = (id: number, archive: number, index: number): UseQueryResult<EntryLinks> =>
   useQuery({
     queryKey: ['links', id, archive, index],

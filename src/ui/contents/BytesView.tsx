@@ -18,7 +18,18 @@ async function fetchBytes(url: string, chunk: number): Promise<Uint8Array> {
 }
 
 /** The plain bytes of an entry of any size, in rows of sixteen; what is in sight is fetched. */
-export function BytesView({ url, size, across = ACROSS }: { url: string; size: number; across?: number }) {
+export function BytesView({
+  url,
+  size,
+  across = ACROSS,
+  stamp = '',
+}: {
+  url: string;
+  size: number;
+  across?: number;
+  /** Stands for the bytes, where the same address may give others later. */
+  stamp?: string;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: Math.ceil(size / across),
@@ -30,7 +41,7 @@ export function BytesView({ url, size, across = ACROSS }: { url: string; size: n
   const chunks = [...new Set(items.map(({ index }) => Math.floor((index * across) / CHUNK)))];
   const loaded = useQueries({
     queries: chunks.map((chunk) => ({
-      queryKey: ['bytes', url, chunk],
+      queryKey: ['bytes', url, stamp, chunk],
       queryFn: () => fetchBytes(url, chunk),
     })),
   });

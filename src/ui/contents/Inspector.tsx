@@ -17,17 +17,16 @@ import { bytes, folderOf, hex, nameOf, number, plural } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
 import { Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
-import { useEntry } from '../queries';
+import { useChanges, useEntry } from '../queries';
 import { BytesView } from './BytesView';
 import { CompareDialog, type Compared } from './CompareDialog';
 import { CarveDialog } from '../carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
+import { EntryLook } from './EntryLook';
 import { EntryMarks } from './EntryMarks';
 import { EntryMore } from './EntryMore';
 import { spelledHead } from './lenses';
-import { PictureView } from './PictureView';
-import { SoundView } from './SoundView';
-import { TextView } from './TextView';
+import { dropDraft } from './use-draft';
 import { useReplace } from './use-replace';
 
 interface Props {
@@ -42,13 +41,17 @@ interface Props {
 export const Inspector = memo(function Inspector({ gameId, archiveId, index, onExtract, onShow }: Props) {
   const { data, error, refetch } = useEntry(gameId, archiveId, index);
   const { mod, action } = useReplace(gameId);
+  const { data: changes } = useChanges(gameId, mod?.id);
   const [showBytes, setShowBytes] = useState(false);
   const [isCarving, setIsCarving] = useState(false);
   const [comparing, setComparing] = useState<Compared>();
-  const [waiting, setWaiting] = useState<File>();
-  const replace = (file: File, modId?: number): void => {
-    if (!mod && modId === undefined) return setWaiting(file);
-    action.mutate({ archiveId, index, file, path: data?.path ?? '', ...(modId !== undefined && { modId }) });
+  const [waiting, setWaiting] = useState<{ file: File; done: (() => void) | undefined }>();
+  const replace = (file: File, modId?: number, done?: () => void): void => {
+    if (!mod && modId === undefined) return setWaiting({ file, done });
+    action.mutate({
+      ...{ archiveId, index, file, path: data?.path ?? '', done },
+      ...(modId !== undefined && { modId }),
+    });
   };
   const drop = useDropzone({
     noClick: true,
@@ -70,8 +73,11 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
     return <Failed error={error} again={<Button onClick={() => void refetch()}>Try again</Button>} />;
   if (!data) return <Loading what="Opening the entry" />;
   const url = `/api/games/${gameId}/entries/${archiveId}/${index}`;
-  const saveText = (text: string): void =>
-    replace(new File([text], nameOf(data.path), { type: 'text/plain' }));
+  const change = changes?.find((one) => one.archiveId === archiveId && one.index === index);
+  const saveText = (text: string, draftKey: string): void =>
+    replace(new File([text], nameOf(data.path), { type: 'text/plain' }), undefined, () =>
+      dropDraft(draftKey),
+    );
   return (
     <Box
       {...drop.getRootProps()}
@@ -101,7 +107,13 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         </Box>
       )}
       <Box sx={{ flex: 1, overflow: 'auto', p: 1.75 }}>
-        <Look gameId={gameId} data={data} url={url} onSave={saveText} saving={action.isPending} />
+        <EntryLook
+          gameId={gameId}
+          data={data}
+          change={change && mod ? { modId: mod.id, modTitle: mod.title, change } : undefined}
+          onSave={saveText}
+          saving={action.isPending}
+        />
         <Title data={data} />
         <EntryFacts data={data} />
         <Stack data={data} onShow={onShow} onCompare={setComparing} />
@@ -161,87 +173,12 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         open={waiting !== undefined}
         onClose={() => setWaiting(undefined)}
         onMade={(id) => {
-          if (waiting) replace(waiting, id);
+          if (waiting) replace(waiting.file, id, waiting.done);
         }}
       />
     </Box>
   );
 });
-
-function Look({
-  gameId,
-  data,
-  url,
-  onSave,
-  saving,
-}: {
-  gameId: number;
-  data: EntryDetail;
-  url: string;
-  onSave: (text: string) => void;
-  saving: boolean;
-}) {
-  const { look } = data;
-  // The archive's hash and size stand for its content, so a rebuilt one is fetched anew.
-  const version = `v=${data.offset}-${data.storedSize}`;
-  if (look.sort === 'picture')
-    return (
-      <PictureView
-        url={`${url}/picture?${look.width * look.height > MOST_INLINE ? 'most=512&' : ''}${version}`}
-        label={nameOf(data.path)}
-        alpha={look.alpha}
-        pixelated={look.width <= 128}
-        table={{
-          title: data.path,
-          role: data.role,
-          url: `${url}/texels`,
-          blockUrl: `${url.replace('/api/', '')}/block`,
-          source: { gameId, archiveId: data.archiveId, index: data.index },
-        }}
-      />
-    );
-  if (look.sort === 'sound') return <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />;
-  if (look.sort === 'text')
-    return (
-      <TextView
-        key={`${data.archiveId}:${data.index}:${version}`}
-        text={look.text}
-        whole={look.whole}
-        onSave={onSave}
-        saving={saving}
-      />
-    );
-  if (look.sort === 'problem') return <Failed error={look.message} />;
-  if (look.sort === 'film' && PLAYED.test(data.path))
-    return (
-      <Box
-        component="video"
-        controls
-        preload="metadata"
-        src={`${url}/raw?${version}`}
-        aria-label={`Film ${nameOf(data.path)}`}
-        sx={{ width: '100%', borderRadius: 1, bgcolor: 'muteBack' }}
-      />
-    );
-  if (look.sort !== 'large')
-    return (
-      <Box sx={{ height: 190, border: 1, borderColor: 'line', borderRadius: 1, p: 1 }}>
-        <BytesView url={`${url}/bytes`} size={Math.min(data.size, MOST_BYTES_SHOWN)} across={8} />
-      </Box>
-    );
-  return (
-    <Box sx={{ p: 2, border: 1, borderColor: 'line', borderRadius: 1, color: 'ink2' }}>
-      It is too large to be shown here. Extract it, or look at its bytes.
-    </Box>
-  );
-}
-
-/** A picture of more texels is shown by its thumbnail; the light table has all of it. */
-const MOST_INLINE = 4096 * 4096;
-
-/** Films that a browser can play as they are. */
-const PLAYED = /\.(mp4|m4v|webm|mkv|mov)$/i;
-const MOST_BYTES_SHOWN = 1 << 16;
 
 function Title({ data }: { data: EntryDetail }) {
   const { path, hash, index, labels, guessed } = data;

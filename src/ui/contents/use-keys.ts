@@ -43,6 +43,7 @@ export function useContentsKeys(keys: Keys): void {
         e: now.extract,
         r: tell('replace'),
         b: tell('bytes'),
+        o: tell('original'),
         n: tell('namesake'),
         N: tell('namesake-back'),
         Escape: now.clear,

@@ -7,7 +7,8 @@ import { useMod } from '../use-mod';
 
 const SAID = {
   fits: 'it fits',
-  look: 'it fits; there is something to look at',
+  look: 'there is something to look at; see Changes',
+  'let pass': 'what is to be looked at is let pass in this mod',
   'does not fit': 'it does not fit yet; see Changes for the mend',
 } as const;
 
@@ -18,6 +19,8 @@ export interface Replacement {
   readonly file: File;
   /** The mod it goes into, where it is not the one that is worked on. */
   readonly modId?: number;
+  /** Called once it is kept, also when another entry is looked at by then. */
+  readonly done?: (() => void) | undefined;
 }
 
 /** Puts a file in the place of an entry, in the mod that is worked on. */
@@ -34,10 +37,12 @@ export function useReplace(gameId: number) {
       });
       return api.put<{ fit: keyof typeof SAID }>(`games/${gameId}/mods/${into}/changes?${query}`, file);
     },
-    ({ fit }, { path }) =>
+    ({ fit }, { path, done }) => {
+      done?.();
       enqueueSnackbar(`${nameOf(path)} replaced; ${SAID[fit]}.`, {
-        variant: fit === 'does not fit' ? 'warning' : 'success',
-      }),
+        variant: fit === 'fits' ? 'success' : 'warning',
+      });
+    },
   );
   return { mod, action };
 }

@@ -14,6 +14,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['e', 'extract what is picked, or the entry'],
   ['r', 'replace the entry'],
   ['b', 'show the bytes'],
+  ['o', 'the original of what is changed, and back'],
   ['Esc', 'clear the picks'],
   ['?', 'this help'],
 ];

@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { preparedBytes } from '@/server/mods';
+import { ChangeParams, Index, route } from '@/app/api/route-kit';
+
+const Query = z.object({
+  offset: Index.default(0),
+  length: z.coerce.number().int().min(1).max(65_536).default(4096),
+});
+
+export const GET = route(ChangeParams, async ({ params, query }) => {
+  const { offset, length } = query(Query);
+  const { bytes } = await preparedBytes(params.game, params.mod, params.change);
+  return new Response(bytes.slice(offset, offset + length) as Uint8Array<ArrayBuffer>, {
+    headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' },
+  });
+});
