@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
 import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
 import { dropCutBuilds } from '@/server/builds';
+import { collectStorage } from '@/server/collect-storage';
 import { recoverInstallations } from '@/server/restore';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
@@ -69,6 +70,13 @@ async function recover(): Promise<void> {
   }
 }
 
+/** Bytes that no record tells of any more go, at each start and some times a day. */
+const COLLECT_MS = 6 * 60 * 60_000;
+async function collect(): Promise<void> {
+  const { blobs, originals, bytes } = await collectStorage();
+  if (blobs + originals > 0) log.info({ blobs, originals, bytes }, 'collected what nothing refers to');
+}
+
 await reap();
 await recover();
 const boss = new PgBoss({ connectionString: databaseUrl(), max: 4 });
@@ -104,6 +112,12 @@ const reapTimer = setInterval(() => {
     .catch((error: unknown) => log.warn({ error: String(error) }, 'looking after workers'))
     .finally(() => (reaping = undefined));
 }, REAP_MS);
+const collectTimer = setInterval(
+  () => void collect().catch((error: unknown) => log.warn({ error: String(error) }, 'collecting')),
+  COLLECT_MS,
+);
+collectTimer.unref();
+void collect().catch((error: unknown) => log.warn({ error: String(error) }, 'collecting'));
 log.info({ worker: me.title, threads }, 'ready');
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)

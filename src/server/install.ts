@@ -68,8 +68,12 @@ async function workOf(gameId: number, buildId: number): Promise<Work> {
         `${path} was built from another file than the original in this game. Build again.`,
       );
     const found = choice && choice.original === sourceSha256 ? choice.found : sourceSha256;
-    files.push({ path, before: original, after: sha256 });
-    targets.push({ path, before: old ? old.after : found, after: sha256, from: buildFile(buildId, path) });
+    const made = old?.made === undefined ? {} : { made: old.made };
+    files.push({ path, before: original, after: sha256, ...made });
+    targets.push({
+      ...{ path, after: sha256, from: buildFile(buildId, path), ...made },
+      before: old ? old.after : found,
+    });
   }
   for (const old of had.values()) targets.push(backToOriginal(old));
   return { game, build, mods: built.length > 0 ? built : [{ id: mod.id, title: mod.title }], files, targets };
@@ -77,7 +81,10 @@ async function workOf(gameId: number, buildId: number): Promise<Work> {
 
 export function backToOriginal(file: InstalledFile): Target {
   const from = file.before === null ? undefined : originalFile(places().originals, file.before);
-  return { path: file.path, before: file.after, after: file.before, from };
+  return {
+    ...{ path: file.path, before: file.after, after: file.before, from },
+    ...(file.made !== undefined && { made: file.made }),
+  };
 }
 
 const sizeOf = (file: string): number | null => fs.statSync(file, { throwIfNoEntry: false })?.size ?? null;
@@ -158,15 +165,28 @@ export async function installBuild(
     );
   requireRoom(game.folder, targets);
   const title = titleOf(mods);
-  operate(game.folder, `Install ${title}`, targets, places(), stepper(job, targets.length), mods);
-  await (await activeRow(gameId))?.update({ state: 'replaced', endedAt: new Date() });
-  const row = await InstallationRow.create({
-    gameId,
-    buildId,
-    title,
-    state: 'installed',
-    files,
-    mods: [...mods],
+  const done = operate(
+    game.folder,
+    `Install ${title}`,
+    targets,
+    places(),
+    stepper(job, targets.length),
+    mods,
+  );
+  const made = new Map(done.map((file) => [file.path, file.made]));
+  const row = await models().transaction(async () => {
+    await (await activeRow(gameId))?.update({ state: 'replaced', endedAt: new Date() });
+    return InstallationRow.create({
+      gameId,
+      buildId,
+      title,
+      state: 'installed',
+      files: files.map((file) => {
+        const folder = made.get(file.path);
+        return folder === undefined ? file : { ...file, made: folder };
+      }),
+      mods: [...mods],
+    });
   });
   return { installationId: row.id, files: files.length };
 }

@@ -11,6 +11,10 @@ export interface InstalledFile {
   readonly path: string;
   readonly before: string | null;
   readonly after: string | null;
+  /** The outermost folder that was made for it. */
+  readonly made?: string;
+  /** What something else had written there, kept when the original was put in its place. */
+  readonly found?: string;
 }
 
 export interface InstallationView {

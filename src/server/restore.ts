@@ -44,7 +44,18 @@ export async function restoreGame(
     return changed === 'replace' ? [{ ...backToOriginal(file), before: found }] : [];
   });
   operate(game.folder, `Restore ${game.title}`, targets, places(), stepper(job, targets.length));
-  await active.update({ state: 'restored', endedAt: new Date() });
+  const found = new Map(
+    targets.map((target) => [target.path, target.before === null ? undefined : target.before]),
+  );
+  await active.update({
+    state: 'restored',
+    endedAt: new Date(),
+    // Noted, so that what somebody else had written there stays kept.
+    files: (active.files as InstalledFile[]).map((file) => {
+      const was = found.get(file.path);
+      return was === undefined || was === file.after ? file : { ...file, found: was };
+    }),
+  });
   return { files: targets.length, left: changed === 'leave' ? others.length : 0 };
 }
 
@@ -67,10 +78,12 @@ async function settleRecords({ folder, files, title, about }: Recovered): Promis
       path: file.path,
       before: had.get(file.path)?.before ?? file.before,
       after: file.after,
+      ...(file.made !== undefined && { made: file.made }),
     }))
     .filter(({ before, after }) => before !== after);
-  await active?.update({ state: now.length > 0 ? 'replaced' : 'restored', endedAt: new Date() });
-  if (now.length > 0)
+  await models().transaction(async () => {
+    await active?.update({ state: now.length > 0 ? 'replaced' : 'restored', endedAt: new Date() });
+    if (now.length === 0) return;
     await InstallationRow.create({
       gameId: game.id,
       buildId: null,
@@ -79,4 +92,5 @@ async function settleRecords({ folder, files, title, about }: Recovered): Promis
       files: now,
       mods: [...((about as InstallationView['mods'] | undefined) ?? [])],
     });
+  });
 }

@@ -29,8 +29,14 @@ export function keepBlob(bytes: Uint8Array): string {
     const temporary = `${target}.${randomUUID()}`;
     fs.writeFileSync(temporary, bytes, { flag: 'wx', flush: true });
     fs.renameSync(temporary, target);
-  }
+  } else touch(target);
   return sha256;
+}
+
+/** Used again, and so not to be collected before it is referred to. */
+function touch(file: string): void {
+  const now = new Date();
+  fs.utimesSync(file, now, now);
 }
 
 export const readBlob = (sha256: string): Uint8Array => new Uint8Array(fs.readFileSync(blobPath(sha256)));
@@ -57,6 +63,7 @@ export async function receiveBlob(stream: NodeJS.ReadableStream): Promise<{ sha2
     await pipeline(stream, meter, fs.createWriteStream(temporary, { flags: 'wx', flush: true }));
     const sha256 = hash.digest('hex');
     fs.renameSync(temporary, blobPath(sha256));
+    touch(blobPath(sha256));
     return { sha256, size };
   } finally {
     fs.rmSync(temporary, { force: true });

@@ -1,4 +1,4 @@
-import { Op, type Transaction } from 'sequelize';
+import { Op } from 'sequelize';
 import { ChangeRow, models, StepRow } from '@/db';
 import { UserError } from '../user-error';
 
@@ -25,46 +25,36 @@ async function stateOf(modId: number, slot: Slot): Promise<object | null> {
 }
 
 /** Makes a change what it was; none where it was none. */
-async function put(
-  modId: number,
-  slot: Slot,
-  wanted: object | null,
-  transaction?: Transaction,
-): Promise<void> {
+async function put(modId: number, slot: Slot, wanted: object | null): Promise<void> {
   const { archivePath, entryIndex } = slot;
-  await ChangeRow.destroy({ where: { modId, archivePath, entryIndex }, transaction: transaction ?? null });
-  if (wanted) await ChangeRow.create(wanted as never, { transaction: transaction ?? null });
+  await ChangeRow.destroy({ where: { modId, archivePath, entryIndex } });
+  if (wanted) await ChangeRow.create(wanted as never);
 }
 
-/** Does something to changes of a mod, so that it can be undone. What fails leaves all of them as they were. */
-export async function asStep<T>(
+/** Does something to changes of a mod, so that it can be undone, in one transaction: what fails leaves all of them as they were. */
+export function asStep<T>(
   modId: number,
   what: string,
   slots: readonly Slot[],
   work: () => Promise<T>,
 ): Promise<T> {
-  models();
-  const befores = await Promise.all(slots.map((slot) => stateOf(modId, slot)));
-  let result: T;
-  try {
-    result = await work();
-  } catch (error) {
-    for (const [i, slot] of slots.entries()) await put(modId, slot, befores[i]!);
-    throw error;
-  }
-  const states = await Promise.all(
-    slots.map(async ({ archivePath, entryIndex }, i): Promise<SlotState> => ({
-      archivePath,
-      entryIndex,
-      before: befores[i]!,
-      after: await stateOf(modId, { archivePath, entryIndex }),
-    })),
-  );
-  await StepRow.destroy({ where: { modId, undone: true } });
-  const step = await StepRow.create({ modId, what, states });
-  const old = await StepRow.findOne({ where: { modId }, order: [['id', 'DESC']], offset: MOST_STEPS });
-  if (old) await StepRow.destroy({ where: { modId, id: { [Op.lte]: Math.min(old.id, step.id - 1) } } });
-  return result;
+  return models().transaction(async () => {
+    const befores = await Promise.all(slots.map((slot) => stateOf(modId, slot)));
+    const result = await work();
+    const states = await Promise.all(
+      slots.map(async ({ archivePath, entryIndex }, i): Promise<SlotState> => ({
+        archivePath,
+        entryIndex,
+        before: befores[i]!,
+        after: await stateOf(modId, { archivePath, entryIndex }),
+      })),
+    );
+    await StepRow.destroy({ where: { modId, undone: true } });
+    const step = await StepRow.create({ modId, what, states });
+    const old = await StepRow.findOne({ where: { modId }, order: [['id', 'DESC']], offset: MOST_STEPS });
+    if (old) await StepRow.destroy({ where: { modId, id: { [Op.lte]: Math.min(old.id, step.id - 1) } } });
+    return result;
+  });
 }
 
 export interface History {
@@ -87,13 +77,12 @@ export async function historyOf(modId: number): Promise<History> {
 
 /** Takes the last step back, or does the one again that was taken back last. */
 export async function travel(modId: number, direction: 'undo' | 'redo'): Promise<string> {
-  return models().transaction(async (transaction) => {
+  return models().transaction(async () => {
     const step = await next(modId, direction);
     if (!step) throw new UserError(409, `There is nothing to ${direction}.`);
-    for (const state of step.states as SlotState[]) {
-      await put(modId, state, direction === 'undo' ? state.before : state.after, transaction);
-    }
-    await step.update({ undone: direction === 'undo' }, { transaction });
+    for (const state of step.states as SlotState[])
+      await put(modId, state, direction === 'undo' ? state.before : state.after);
+    await step.update({ undone: direction === 'undo' });
     return step.what;
   });
 }

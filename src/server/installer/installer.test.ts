@@ -74,6 +74,34 @@ describe('an operation on a game folder', () => {
     expect(state()).toEqual(wanted(targets, 'before'));
   });
 
+  test('folders that were made for new files go with them, and no others', () => {
+    const data = Buffer.from('loose');
+    const from = path.join(root, 'build', 'loose');
+    fs.writeFileSync(from, data);
+    fs.mkdirSync(path.join(game, 'empty before'));
+    const targets = ['loose/a/one.txt', 'loose/b/two.txt', 'empty before/three.txt', 'holds/four.txt'].map(
+      (name): Target => ({ path: name, before: null, after: sha(data), from }),
+    );
+    const folders = (): string[] =>
+      fs
+        .readdirSync(game, { recursive: true, encoding: 'utf8' })
+        .filter((name) => fs.statSync(path.join(game, name)).isDirectory())
+        .sort();
+    const before = folders();
+    const done = operate(game, 'Install', targets, places);
+    expect(folders()).toEqual(['empty before', 'holds', 'loose', 'loose/a', 'loose/b']);
+    // Somebody puts a file of their own into one of them.
+    fs.writeFileSync(path.join(game, 'loose/b/mine.txt'), 'mine');
+    const back = done.map((file): Target => ({ ...file, before: file.after, after: null, from: undefined }));
+    operate(game, 'Restore', back, places);
+    expect(folders()).toEqual([...before, 'loose', 'loose/b'].sort());
+    fs.rmSync(path.join(game, 'loose'), { recursive: true });
+    // Stopped before the first rename, it leaves none either.
+    const broken = [...targets, { path: 'x/y.txt', before: null, after: sha('other'), from }];
+    expect(() => operate(game, 'Install', broken, places)).toThrow('does not read back');
+    expect(folders()).toEqual(before);
+  });
+
   test('a file that changed meanwhile stops it before anything is overwritten', () => {
     const targets = world();
     fs.writeFileSync(path.join(game, 'c.hold'), 'changed by the game');

@@ -7,6 +7,8 @@ export interface JournalFile {
   readonly path: string;
   readonly before: string | null;
   readonly after: string | null;
+  /** The outermost folder that was made for it; it goes with the file. */
+  readonly made?: string;
 }
 
 /**

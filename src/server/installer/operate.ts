@@ -35,14 +35,21 @@ export function operate(
   places: InstallerPlaces,
   onStep: (what: string) => void = () => undefined,
   about?: unknown,
-): void {
+): readonly JournalFile[] {
   const id = randomUUID();
-  const files = targets.map(({ path: name, before, after }) => ({ path: name, before, after }));
-  const journal: Journal = { id, title, folder, state: 'staging', files, about };
+  const files = targets.map(({ path: name, before, after, made }) => ({
+    path: name,
+    before,
+    after,
+    ...(made !== undefined && { made }),
+  }));
+  let journal: Journal = { id, title, folder, state: 'staging', files, about };
   for (const target of targets) {
     onStep(`keeping ${target.path}`);
     keepBefore(folder, target, places);
   }
+  // Before the first folder is made, so that a kill leaves none behind.
+  journal = { ...journal, files: files.map((file) => withMade(folder, file)) };
   writeJournal(places.journals, journal);
   try {
     for (const target of targets) {
@@ -60,6 +67,33 @@ export function operate(
   writeJournal(places.journals, committing);
   commit(committing, onStep);
   removeJournal(places.journals, id);
+  return committing.files;
+}
+
+/** Notes the outermost folder that has to be made for a file; one that an earlier operation made stays noted. */
+function withMade(folder: string, file: JournalFile): JournalFile {
+  if (file.after === null || file.made !== undefined) return file;
+  let missing: string | undefined;
+  for (let at = path.dirname(file.path); at !== '.' && at !== '/'; at = path.dirname(at)) {
+    if (fs.existsSync(path.join(folder, at))) break;
+    missing = at;
+  }
+  return missing === undefined ? file : { ...file, made: missing };
+}
+
+/** Removes folders that were made for files which are gone, once nothing is in them. */
+function dropMade(folder: string, files: readonly JournalFile[]): void {
+  const made = files.flatMap((file) => (file.made === undefined ? [] : [file.made]));
+  for (const file of files)
+    for (let at = path.dirname(file.path); at !== '.'; at = path.dirname(at)) {
+      if (!made.some((top) => at === top || at.startsWith(`${top}/`))) break;
+      try {
+        fs.rmdirSync(path.join(folder, at));
+      } catch {
+        // Something else is in it, or it is gone.
+        break;
+      }
+    }
 }
 
 function keepBefore(folder: string, target: Target, places: InstallerPlaces): void {
@@ -96,13 +130,22 @@ function commit(journal: Journal, onStep: (what: string) => void): void {
     const target = resolveInside(journal.folder, file.path);
     if (file.after === null) fs.rmSync(target, { force: true });
     else if (fs.existsSync(staged(target, journal.id))) fs.renameSync(staged(target, journal.id), target);
-    flushFolder(path.dirname(target));
+    // Whoever took the file away may have taken its folder too.
+    if (fs.existsSync(path.dirname(target))) flushFolder(path.dirname(target));
   }
+  dropMade(
+    journal.folder,
+    journal.files.filter(({ after }) => after === null),
+  );
 }
 
 function undo(journal: Journal): void {
   for (const file of journal.files)
     fs.rmSync(staged(resolveInside(journal.folder, file.path), journal.id), { force: true });
+  dropMade(
+    journal.folder,
+    journal.files.filter(({ before, after }) => before === null && after !== null),
+  );
 }
 
 /** What became of an operation that was cut short. */
