@@ -63,7 +63,16 @@ export function nameOf(recipe: Pick<Recipe, 'name'>, facts: NameFacts, ending?: 
       : (values[word as Word] ?? ''),
   );
   const safe = filled.split(/[/\\]+/).filter((step) => step !== '' && step !== '.' && step !== '..');
-  return safe.length > 0 ? safe.join('/') : name;
+  if (safe.length === 0) return name;
+  const made = safe.join('/');
+  const isKept = keepsEnding(pattern) || made.toLowerCase().endsWith(values.ending.toLowerCase());
+  return isKept ? made : `${made}${values.ending}`;
+}
+
+/** Whether a pattern says itself how names end; else they keep the ending of what they are. */
+function keepsEnding(pattern: string): boolean {
+  const last = pattern.split(/[/\\]/).at(-1)!;
+  return /\{(ending|name|-1)\}/.test(last) || /\.[A-Za-z0-9]{1,8}$/.test(last);
 }
 
 function withEnding(path: string, ending: string): string {
