@@ -22,6 +22,8 @@ export interface ArchiveView {
   readonly keyId: number | null;
   readonly chosenScript: string | null;
   readonly facts: ArchiveFacts;
+  /** Whether it is a single picture or sound under a key rather than an archive of many. */
+  readonly isMaskedFile: boolean;
 }
 
 /** The archives of a game in load order; the last one answers first. */
@@ -55,6 +57,7 @@ export async function listArchives(gameId: number): Promise<ArchiveView[]> {
     keyId: row.keyId,
     chosenScript: row.chosenScript,
     facts: (row.facts ?? {}) as ArchiveFacts,
+    isMaskedFile: (row.script !== null && scriptById(row.script)?.isForFiles) ?? false,
   }));
 }
 

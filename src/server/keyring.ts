@@ -2,6 +2,7 @@ import { spelledBytes, toHex } from '@/core/bytes';
 import { ArchiveRow, KeyRow, models, NameListRow, type NameListOrigin } from '@/db';
 import { NameList } from '@/core/archive';
 import { gameCatalogue } from './catalogue';
+import { scriptShelf } from './scripts';
 import { notFound, UserError } from './user-error';
 
 export interface KeyView {
@@ -21,10 +22,16 @@ export interface KeyView {
 export const maskedKey = (bytes: Uint8Array): string =>
   `${toHex(bytes.subarray(0, 2))}…${toHex(bytes.subarray(-2))}, ${bytes.length} bytes`;
 
-/** Shorter than any cipher's key, longer than any. */
+/** Shorter than any cipher's key, longer than any; scripts may state other lengths. */
 const KEY_BYTES = { least: 8, most: 64 };
 
 const USUAL_LENGTHS = new Set([8, 16, 24, 32, 48, 64]);
+
+/** Lengths of keys that the scripts at hand state. */
+const statedLengths = (): Set<number> =>
+  new Set(
+    scriptShelf().flatMap(({ script }) => [...script.keys.values()].flatMap(({ length }) => length ?? [])),
+  );
 
 interface PastedKey {
   readonly label: string | undefined;
@@ -32,11 +39,13 @@ interface PastedKey {
 }
 
 /** Every key in a pasted text: a key alone, one a line, `label = key`, or the values of JSON. */
-export function keysInText(text: string): PastedKey[] {
+export function keysInText(text: string, stated: ReadonlySet<number> = new Set()): PastedKey[] {
   const found: PastedKey[] = [];
   const add = (spelled: string, label: string | undefined): void => {
     const bytes = spelledBytes(spelled);
-    if (!bytes || bytes.length < KEY_BYTES.least || bytes.length > KEY_BYTES.most) return;
+    if (!bytes) return;
+    const isUsual = bytes.length >= KEY_BYTES.least && bytes.length <= KEY_BYTES.most;
+    if (!isUsual && !stated.has(bytes.length)) return;
     if (found.some((one) => one.bytes.join() === bytes.join())) return;
     found.push({ label, bytes });
   };
@@ -55,7 +64,8 @@ export function keysInText(text: string): PastedKey[] {
   for (const line of text.split(/\r?\n/)) {
     const labelled = /^\s*([^:=]{1,60}?)\s*[:=]\s*(.+)$/.exec(line);
     // A key with colons between its bytes looks like one with a label; its length tells them apart.
-    if (!labelled || USUAL_LENGTHS.has(spelledBytes(line)?.length ?? 0)) add(line, undefined);
+    const length = spelledBytes(line)?.length ?? 0;
+    if (!labelled || USUAL_LENGTHS.has(length) || stated.has(length)) add(line, undefined);
     else add(labelled[2]!, labelled[1]);
   }
   if (found.length === 0) add(text, undefined);
@@ -87,11 +97,12 @@ export async function addKeys(
   only: { tiedTo?: string; version?: string } = {},
 ): Promise<{ added: number; known: number }> {
   models();
-  const pasted = keysInText(text);
+  const stated = statedLengths();
+  const pasted = keysInText(text, stated);
   if (pasted.length === 0)
     throw new UserError(
       422,
-      'There is no key in this text. A key is 8 to 64 bytes, as hexadecimal digits (with or without 0x and spaces) or base64, one a line.',
+      `There is no key in this text. A key is 8 to 64 bytes${[...stated].some((one) => one < 8 || one > 64) ? `, or as long as a script says (${[...stated].filter((one) => one < 8 || one > 64).join(', ')})` : ''}, as hexadecimal digits (with or without 0x and spaces) or base64, one a line.`,
     );
   const have = await KeyRow.findAll({ where: { gameId } });
   let added = 0;

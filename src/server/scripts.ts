@@ -1,6 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { typeOfHead } from '@/core/archive';
 import type { ByteSource } from '@/core/bytes';
+import { decodeAnyText } from '@/core/media/text';
 import type { Script } from '@/core/script';
 import {
   readShelf,
@@ -48,6 +50,22 @@ export const scriptById = (id: string): Script | undefined =>
 /** The script for an archive by its content; scripts of single pictures, sounds and models are for entries. */
 export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => !script.isForFiles);
+
+/** Bytes that are looked at to tell whether a file is under a mask. */
+const MASK_LOOK_BYTES = 512;
+
+/**
+ * The script for a file of the folder that is nothing by itself, but may be a picture or sound under a key: one that is for files, has keys, and
+ * knows the file, which is no text and begins like nothing that is known.
+ */
+export function maskedScriptFor(source: ByteSource): ShelvedScript | undefined {
+  const found = scriptsFor(source, scriptShelf()).find(
+    ({ script }) => script.isForFiles && script.keys.size > 0,
+  );
+  if (!found) return undefined;
+  const head = source.read(0, Math.min(MASK_LOOK_BYTES, source.length)).slice();
+  return typeOfHead(head) || decodeAnyText(head) ? undefined : found;
+}
 
 export const pictureScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => script.picture);

@@ -2,7 +2,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { logged, type LogLine, type Note } from '../common/log';
 import { coloured, lit } from './channels';
-import { Hold, pathNumber } from './hold';
+import { Hold, pathNumber, type EngineHold } from './hold';
+import { Hold4 } from './hold4';
 import { hangPuppet } from './puppet';
 import type { Picture } from '../common/picture';
 import { readSheet } from './sheet';
@@ -31,28 +32,49 @@ export interface Run {
 /** The rate that the engine's mixer runs at, in hertz. */
 const MIXER_RATE = 22050;
 
-/** Loads a game folder as Peatfire 3 would, up to its first scene. */
-export function play(folder: string): Run {
+/** Versions of the engine, each of which mounts its own holds only. */
+export type EngineVersion = 3 | 4;
+
+/** Loads a game folder as the engine would, up to its first scene. */
+export function play(folder: string, version: EngineVersion = 3): Run {
   const { made, ...rest } = logged('the engine', (note) => {
-    const scene = load(folder, note);
+    const scene = load(folder, version, note);
     note('note', scene.name, 'the scene stands');
     return scene;
   });
   return { ...rest, scene: made };
 }
 
-function load(folder: string, note: Note): Scene {
-  const program = fs.readFileSync(path.join(folder, 'Lanternfen.bin'));
+/** The key that a program carries. */
+function keyIn(folder: string, name: string): Buffer {
+  const program = fs.readFileSync(path.join(folder, name));
   const spot = Math.floor(program.length * 0.61) | 7;
-  const key = program.subarray(spot, spot + 32);
-  const settings = fs.readFileSync(path.join(folder, 'settings.ini'), 'utf8');
+  return program.subarray(spot, spot + 32);
+}
+
+/** Programs of expansions, which carry keys of their own. */
+const EXPANSIONS = ['frostwater.bin'];
+
+function mounter(folder: string, version: EngineVersion): (file: string) => EngineHold {
+  const key = keyIn(folder, 'Lanternfen.bin');
+  if (version === 3) return (file) => new Hold(file, key);
+  const there = EXPANSIONS.filter((name) => fs.existsSync(path.join(folder, name)));
+  const keys = [key, ...there.map((name) => keyIn(folder, name))];
+  return (file) => new Hold4(file, keys);
+}
+
+function load(folder: string, version: EngineVersion, note: Note): Scene {
+  const mount = mounter(folder, version);
+  const file = path.join(folder, 'settings.ini');
+  if (!fs.existsSync(file)) throw new Stall('settings.ini', 'file', 'it is missing from the game folder');
+  const settings = fs.readFileSync(file, 'utf8');
   const setting = (name: string, otherwise: string): string =>
     new RegExp(`^${name}=(.+)$`, 'm').exec(settings)?.[1]?.trim() ?? otherwise;
   const holds = fs
     .readdirSync(path.join(folder, 'holds'))
     .filter((name) => name.endsWith('.hold'))
     .sort()
-    .map((name) => new Hold(path.join(folder, 'holds', name), key))
+    .map((name) => mount(path.join(folder, 'holds', name)))
     .sort((a, b) => a.rank - b.rank);
   for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
 

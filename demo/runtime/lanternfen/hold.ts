@@ -32,8 +32,21 @@ function decrypt(key: Buffer, counter: Buffer, bytes: Buffer): Buffer {
   return Buffer.concat([cipher.update(bytes), cipher.final()]);
 }
 
+/** What the engine asks of a mounted hold, whatever its version. */
+export interface EngineHold {
+  readonly name: string;
+  readonly rank: number;
+  readonly count: number;
+  has(wanted: string): boolean;
+  hasHash(hash: bigint): boolean;
+  /** The bytes of an entry, unkeyed, unpacked and checked. */
+  take(wanted: string): Buffer;
+  /** As `take`, of an entry that only its hash is known of. */
+  takeHash(hash: bigint): Buffer;
+}
+
 /** A hold as the engine mounts it: all pages at once, payloads when they are asked for. */
-export class Hold {
+export class Hold implements EngineHold {
   readonly name: string;
   readonly rank: number;
   private readonly slots = new Map<string, Slot>();

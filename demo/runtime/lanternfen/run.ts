@@ -1,5 +1,5 @@
 import { escape, fileOf, pageHead, runProgram, stallNote } from '../common/show';
-import { play, type Run } from './game';
+import { play, type EngineVersion, type Run } from './game';
 
 const STYLE = `body{margin:0;background:#0d181b;color:#ebe6da;font:16px/1.5 sans-serif}figure{position:relative;margin:0;max-width:960px}img{display:block}.back{width:100%}.figure{position:absolute;left:4%;bottom:0;height:62%}.title{position:absolute;right:3%;top:4%;width:24%;border:2px solid #c58f35}.line{position:absolute;left:34%;bottom:8%;right:4%;background:#0d181bd9;padding:.7em 1em;border-left:4px solid #dba94d}footer{padding:.6em;display:flex;gap:1em;flex-wrap:wrap;align-items:center}audio{height:32px}.more{display:flex;gap:12px;padding:.6em;flex-wrap:wrap}.more figure{max-width:150px;font-size:13px}.more img{height:96px;background:repeating-conic-gradient(#1b2c31 0 25%,#243a40 0 50%) 0 0/16px 16px}.stall{padding:3em;color:#ee8a72;font-size:20px}`;
 
@@ -12,8 +12,11 @@ function page({ scene, log }: Run): string {
   return `${head}<figure><img class="back" src="backdrop.png" alt="${escape(scene.name)}"><img class="figure" src="figure.png" alt="the figure"><img class="title" src="title.png" alt="the title"><figcaption class="line">${escape(scene.line)}</figcaption></figure><footer>voice <audio controls autoplay src="voice.wav"></audio> water <audio controls loop src="water.wav"></audio></footer>${more.length > 0 ? `<div class="more">${more.join('')}</div>` : ''}`;
 }
 
+/** Which engine it stands for is said by the name under which it is started. */
+const version: EngineVersion = process.argv[1]?.endsWith('run-frost.ts') ? 4 : 3;
+
 await runProgram((folder) => {
-  const run = play(folder);
+  const run = play(folder, version);
   const { loaded, log, scene } = run;
   const { backdrop, figure, title } = scene ?? {};
   return {

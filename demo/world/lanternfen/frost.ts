@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { HoldEntry } from '../hold-writer';
 import { writeHold4 } from '../hold4-writer';
-import { mumble } from '../sounds';
+import { mumble, wash } from '../sounds';
 import { FROST_KEY, FROSTWATER_KEY, programFile } from './program';
 
 /** What the update is made of, as the game before it has it. */
@@ -19,6 +19,25 @@ const CALLS: Record<string, string[]> = {
   de: ['Das Wasser ist still geworden.', 'Achte auf das Eis auf der dritten Planke.', 'Hier rudert niemand.'],
   no: ['Vannet er blitt stille.', 'Pass deg for isen.', 'Ingen ror i dette.'],
 };
+
+/** The scene that the update opens with; all that it names is in its holds. */
+function frostScene(): HoldEntry[] {
+  const scene = {
+    backdrop: 'places/jetty/jetty_frost.sheet',
+    figure: 'actors/odd/portrait_calm.sheet',
+    title: 'screens/title.sheet',
+    lines: 'text/en/ferry.lines',
+    line: 'jetty.greeting',
+    voice: 'voice/en/odd/frost_1.wav',
+    water: 'sound/ice/creak.wav',
+  };
+  const plan = Buffer.from(`${JSON.stringify(scene, null, 2)}\n`);
+  const creak = wash('ice', 0.12, 0.5);
+  return [
+    { path: 'scenes/frost.scene', data: () => plan },
+    { path: scene.water, data: () => creak },
+  ];
+}
 
 /** The frost update: the game again on Peatfire 4, with a new key, one hold for each tongue, and an expansion. */
 export function buildFrost(folder: string, { core, sheets }: FrostParts): void {
@@ -55,12 +74,9 @@ export function buildFrost(folder: string, { core, sheets }: FrostParts): void {
     path.join(folder, 'readme.txt'),
     'Lanternfen 4.0, the frost update\nOddharbour Works, on Peatfire 4\n',
   );
+  fs.writeFileSync(path.join(folder, 'settings.ini'), '[game]\ntongue=en\nscene=frost\n');
   const spoken = (entry: HoldEntry): string | undefined => /^text\/([a-z]{2})\//.exec(entry.path)?.[1];
-  hold(
-    'h00-core.hold',
-    core.filter((entry) => !spoken(entry)),
-    0,
-  );
+  hold('h00-core.hold', [...core.filter((entry) => !spoken(entry)), ...frostScene()], 0);
   hold('h01-sheets.hold', sheets, 1, { key: FROST_KEY });
   for (const tongue of TONGUES) {
     const calls = CALLS[tongue]!.map((text, i): HoldEntry => {

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { openFileSource } from '@/platform/node/file-source';
 import type { JobContext } from '../job-context';
-import { archiveScriptFor, scriptById } from '../scripts';
+import { archiveScriptFor, maskedScriptFor, scriptById } from '../scripts';
 import { isKeptAside } from './kept-aside';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */
@@ -69,7 +69,8 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
       const { mtimeMs } = fs.fstatSync(source.fd);
       const own = chosen !== undefined && scriptById(chosen) ? chosen : undefined;
       const isLookedAt = source.length > 0 && !isKeptAside(relative);
-      const script = own ?? (isLookedAt ? archiveScriptFor(source)?.id : undefined);
+      const script =
+        own ?? (isLookedAt ? (archiveScriptFor(source) ?? maskedScriptFor(source))?.id : undefined);
       return {
         path: relative,
         size: source.length,

@@ -151,7 +151,8 @@ function lookIntoFile(task: ArchiveTask, names: Names): ArchiveOutcome {
     const budget = { left: MOST_NESTED };
     return lookIntoSource(task, { script, id: task.script }, names, budget, {
       path: task.path,
-      under: '',
+      // A single file under a mask stands where it lies.
+      under: script.isForFiles ? task.path.slice(0, task.path.lastIndexOf('/') + 1) : '',
       depth: 0,
       entry: undefined,
       size: source.length,

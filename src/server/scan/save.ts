@@ -13,6 +13,7 @@ import {
 import type { JobContext } from '../job-context';
 import { changedNotes, type Findings, type FirstSeen } from './findings';
 import type { FolderFile, FolderWalk } from './folder-files';
+import { scriptById } from '../scripts';
 import { withNested } from './known-names';
 import type { ArchiveOutcome } from './look-into';
 
@@ -60,7 +61,15 @@ export async function saveScan(
   const all = [...withNested(found)];
   if (all.length >= MOST_ARCHIVES) throw new Error(`More than ${MOST_ARCHIVES} archives in one game.`);
   const companions = new Set(all.flatMap(({ companions: files }) => files.map(({ path }) => path)));
-  const loose = walk.files.filter(({ script, path }) => script === undefined && !companions.has(path));
+  // What is under a mask that no key lifts yet is still a file of the folder.
+  const closed = new Set(
+    found
+      .filter(({ state, script }) => state !== 'open' && scriptById(script)?.isForFiles)
+      .map(({ path }) => path),
+  );
+  const loose = walk.files.filter(
+    ({ script, path }) => (script === undefined || closed.has(path)) && !companions.has(path),
+  );
   const modified = new Map(walk.files.map(({ path, modifiedMs }) => [path, modifiedMs]));
   const rows: { row: ArchiveRow; listing: string }[] = [];
   await models().transaction(async (transaction) => {

@@ -50,7 +50,12 @@ export function unlock(place: Openable, script: Script, keys: readonly TaskKey[]
   };
   const bare = attempt(undefined);
   const tries: KeyTry[] = [];
-  const fitting = keys.filter(({ tiedTo }) => tiedTo === '' || place.path.includes(tiedTo));
+  const lengths = [...script.keys.values()].map(({ length }) => length);
+  const fitting = keys.filter(
+    ({ tiedTo, bytes }) =>
+      (tiedTo === '' || place.path.includes(tiedTo)) &&
+      lengths.some((length) => length === undefined || length === bytes.length),
+  );
   if (!(bare instanceof FormatError)) {
     const samples = keyedSamples(bare);
     if (samples.length === 0)

@@ -40,23 +40,33 @@ export function LocksScreen({ gameId }: { gameId: number }) {
   const move = useAction((input: { archiveId: number; towards: 'first' | 'last' }) =>
     api.post(`games/${gameId}/archives`, input),
   );
-  const real = archives?.filter(({ sort }) => sort === 'file');
+  const real = archives?.filter(({ sort, isMaskedFile }) => sort === 'file' && !isMaskedFile);
+  const masked = archives?.filter(({ isMaskedFile }) => isMaskedFile) ?? [];
+  const maskedOpen = masked.filter(({ state }) => state === 'open').length;
   const within = archives?.filter(({ sort }) => sort === 'nested').length ?? 0;
   const movable = archives?.filter(({ parentId }) => parentId === null);
   const open = real?.filter(({ state }) => state === 'open').length ?? 0;
-  const locked = archives?.filter(({ state }) => state === 'locked').length ?? 0;
+  const locked =
+    archives?.filter(({ state, isMaskedFile }) => state === 'locked' && !isMaskedFile).length ?? 0;
+  const isUnlocked = locked === 0 && maskedOpen === masked.length;
+  const [unfolded, setUnfolded] = useState(false);
   const selected =
-    archives?.find(({ id }) => id === chosen) ?? real?.find(({ state }) => state !== 'open') ?? real?.[0];
+    archives?.find(({ id }) => id === chosen) ??
+    [...(real ?? []), ...masked].find(({ state }) => state !== 'open') ??
+    real?.[0] ??
+    masked[0];
   return (
     <>
       <Screen
-        title={real ? `${open} of ${real.length} archives are open` : 'Locks'}
+        title={real ? titleOf(open, real.length, maskedOpen, masked.length) : 'Locks'}
         fact={
           locked > 0
             ? `${plural(locked, 'archive needs', 'archives need')} a key`
-            : open > 0
-              ? `in load order; the last one answers first${within > 0 ? `; ${within} more within them` : ''}`
-              : ''
+            : maskedOpen < masked.length
+              ? `${plural(masked.length - maskedOpen, 'file is', 'files are')} under a mask that needs a key`
+              : open > 0
+                ? `in load order; the last one answers first${within > 0 ? `; ${within} more within them` : ''}`
+                : ''
         }
         actions={
           <>
@@ -66,7 +76,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
             <Button variant="outlined" onClick={() => setDialog('guess')}>
               Find names
             </Button>
-            <Button variant={locked > 0 ? 'contained' : 'outlined'} onClick={() => setDialog('key')}>
+            <Button variant={isUnlocked ? 'outlined' : 'contained'} onClick={() => setDialog('key')}>
               Add key
             </Button>
           </>
@@ -85,12 +95,12 @@ export function LocksScreen({ gameId }: { gameId: number }) {
         {jobs.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
-        {real?.length === 0 && !running && (
+        {real?.length === 0 && masked.length === 0 && !running && (
           <Blank title="No archives were found">
             Scan the folder on the Folder screen, and check that it is the folder of the game itself.
           </Blank>
         )}
-        {archives && real && real.length > 0 && (
+        {archives && real && real.length + masked.length > 0 && (
           <Box sx={{ ...sheet, mt: jobs.length > 0 ? 2 : 0 }}>
             <Table size="small" aria-label="Archives in load order">
               <TableHead>
@@ -106,84 +116,97 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                 </TableRow>
               </TableHead>
               <TableBody>
-                {inTreeOrder(archives).map(({ archive, depth }) => (
-                  <TableRow
-                    key={archive.id}
-                    hover
-                    tabIndex={0}
-                    selected={archive.id === selected?.id}
-                    onClick={() => setChosen(archive.id)}
-                    onKeyDown={(event) => event.key === 'Enter' && setChosen(archive.id)}
-                    sx={{ cursor: 'pointer' }}
-                  >
-                    <TableCell
-                      className="mono"
-                      sx={{ overflowWrap: 'anywhere', minWidth: 150, pl: 2 + 2 * depth }}
-                      title={archive.path}
+                {masked.length > 0 && (
+                  <MaskedRow
+                    masked={masked}
+                    isUnfolded={unfolded}
+                    isChosen={selected?.isMaskedFile === true}
+                    onChoose={() =>
+                      setChosen((masked.find(({ state }) => state !== 'open') ?? masked[0])!.id)
+                    }
+                    onUnfold={() => setUnfolded(!unfolded)}
+                  />
+                )}
+                {inTreeOrder(archives.filter(({ isMaskedFile }) => unfolded || !isMaskedFile)).map(
+                  ({ archive, depth }) => (
+                    <TableRow
+                      key={archive.id}
+                      hover
+                      tabIndex={0}
+                      selected={archive.id === selected?.id}
+                      onClick={() => setChosen(archive.id)}
+                      onKeyDown={(event) => event.key === 'Enter' && setChosen(archive.id)}
+                      sx={{ cursor: 'pointer' }}
                     >
-                      {archive.sort === 'loose' ? 'Loose files' : archive.path.split('//').pop()}
-                    </TableCell>
-                    <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-                      {bytes(archive.size)}
-                    </TableCell>
-                    <TableCell>{archive.scriptTitle}</TableCell>
-                    <TableCell>
-                      <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
-                    </TableCell>
-                    <TableCell sx={{ color: 'ink2', maxWidth: 260 }}>
-                      <Box
-                        sx={{
-                          display: '-webkit-box',
-                          WebkitLineClamp: 2,
-                          WebkitBoxOrient: 'vertical',
-                          overflow: 'hidden',
-                        }}
+                      <TableCell
+                        className="mono"
+                        sx={{ overflowWrap: 'anywhere', minWidth: 150, pl: 2 + 2 * depth }}
+                        title={archive.path}
                       >
-                        {archive.reason}
-                      </Box>
-                    </TableCell>
-                    <TableCell align="right">
-                      {archive.state === 'open' ? number(archive.entries) : '-'}
-                    </TableCell>
-                    <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-                      {archive.entries > 0 && archive.sort !== 'loose'
-                        ? `${Math.floor((100 * archive.named) / archive.entries)} %`
-                        : '-'}
-                    </TableCell>
-                    <TableCell sx={{ whiteSpace: 'nowrap', px: 0.5 }}>
-                      <Tooltip title="Load earlier">
-                        <span>
-                          <IconButton
-                            size="small"
-                            aria-label={`Load ${archive.path} earlier`}
-                            disabled={depth > 0 || archive.id === movable?.[0]?.id}
-                            onClick={(event) => (
-                              event.stopPropagation(),
-                              move.mutate({ archiveId: archive.id, towards: 'first' })
-                            )}
-                          >
-                            <KeyboardArrowUpRounded fontSize="inherit" />
-                          </IconButton>
-                        </span>
-                      </Tooltip>
-                      <Tooltip title="Load later; later archives override">
-                        <span>
-                          <IconButton
-                            size="small"
-                            aria-label={`Load ${archive.path} later`}
-                            disabled={depth > 0 || archive.id === movable?.at(-1)?.id}
-                            onClick={(event) => (
-                              event.stopPropagation(),
-                              move.mutate({ archiveId: archive.id, towards: 'last' })
-                            )}
-                          >
-                            <KeyboardArrowDownRounded fontSize="inherit" />
-                          </IconButton>
-                        </span>
-                      </Tooltip>
-                    </TableCell>
-                  </TableRow>
-                ))}
+                        {archive.sort === 'loose' ? 'Loose files' : archive.path.split('//').pop()}
+                      </TableCell>
+                      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                        {bytes(archive.size)}
+                      </TableCell>
+                      <TableCell>{archive.scriptTitle}</TableCell>
+                      <TableCell>
+                        <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
+                      </TableCell>
+                      <TableCell sx={{ color: 'ink2', maxWidth: 260 }}>
+                        <Box
+                          sx={{
+                            display: '-webkit-box',
+                            WebkitLineClamp: 2,
+                            WebkitBoxOrient: 'vertical',
+                            overflow: 'hidden',
+                          }}
+                        >
+                          {archive.reason}
+                        </Box>
+                      </TableCell>
+                      <TableCell align="right">
+                        {archive.state === 'open' ? number(archive.entries) : '-'}
+                      </TableCell>
+                      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                        {archive.entries > 0 && archive.sort !== 'loose'
+                          ? `${Math.floor((100 * archive.named) / archive.entries)} %`
+                          : '-'}
+                      </TableCell>
+                      <TableCell sx={{ whiteSpace: 'nowrap', px: 0.5 }}>
+                        <Tooltip title="Load earlier">
+                          <span>
+                            <IconButton
+                              size="small"
+                              aria-label={`Load ${archive.path} earlier`}
+                              disabled={depth > 0 || archive.id === movable?.[0]?.id}
+                              onClick={(event) => (
+                                event.stopPropagation(),
+                                move.mutate({ archiveId: archive.id, towards: 'first' })
+                              )}
+                            >
+                              <KeyboardArrowUpRounded fontSize="inherit" />
+                            </IconButton>
+                          </span>
+                        </Tooltip>
+                        <Tooltip title="Load later; later archives override">
+                          <span>
+                            <IconButton
+                              size="small"
+                              aria-label={`Load ${archive.path} later`}
+                              disabled={depth > 0 || archive.id === movable?.at(-1)?.id}
+                              onClick={(event) => (
+                                event.stopPropagation(),
+                                move.mutate({ archiveId: archive.id, towards: 'last' })
+                              )}
+                            >
+                              <KeyboardArrowDownRounded fontSize="inherit" />
+                            </IconButton>
+                          </span>
+                        </Tooltip>
+                      </TableCell>
+                    </TableRow>
+                  ),
+                )}
               </TableBody>
             </Table>
           </Box>
@@ -199,6 +222,57 @@ export function LocksScreen({ gameId }: { gameId: number }) {
       <GuessNamesDialog gameId={gameId} open={dialog === 'guess'} onClose={() => setDialog(undefined)} />
       <LoadNamesDialog gameId={gameId} open={dialog === 'names'} onClose={() => setDialog(undefined)} />
     </>
+  );
+}
+
+function titleOf(open: number, all: number, maskedOpen: number, masked: number): string {
+  const files = `${maskedOpen} of ${masked} masked files`;
+  if (all === 0 && masked > 0) return `${files} are open`;
+  return `${open} of ${all} archives${masked > 0 ? ` and ${files}` : ''} are open`;
+}
+
+/** All files under a mask as one row, since there may be thousands of them. */
+function MaskedRow({
+  masked,
+  isUnfolded,
+  isChosen,
+  onChoose,
+  onUnfold,
+}: {
+  masked: readonly ArchiveView[];
+  isUnfolded: boolean;
+  isChosen: boolean;
+  onChoose: () => void;
+  onUnfold: () => void;
+}) {
+  const open = masked.filter(({ state }) => state === 'open').length;
+  const worst = masked.find(({ state }) => state !== 'open') ?? masked[0]!;
+  return (
+    <TableRow
+      hover
+      tabIndex={0}
+      selected={isChosen}
+      onClick={onChoose}
+      onKeyDown={(event) => event.key === 'Enter' && onChoose()}
+      sx={{ cursor: 'pointer' }}
+    >
+      <TableCell sx={{ fontWeight: 600 }}>{plural(masked.length, 'masked file')}</TableCell>
+      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+        {bytes(masked.reduce((sum, { size }) => sum + size, 0))}
+      </TableCell>
+      <TableCell>{worst.scriptTitle}</TableCell>
+      <TableCell>
+        <StateMark tone={ARCHIVE_TONES[worst.state]}>{worst.state}</StateMark>
+      </TableCell>
+      <TableCell sx={{ color: 'ink2', maxWidth: 260 }}>{worst.reason}</TableCell>
+      <TableCell align="right">{open > 0 ? number(open) : '-'}</TableCell>
+      <TableCell align="right">-</TableCell>
+      <TableCell sx={{ px: 0.5 }}>
+        <Button size="small" onClick={(event) => (event.stopPropagation(), onUnfold())}>
+          {isUnfolded ? 'Fold' : 'Unfold'}
+        </Button>
+      </TableCell>
+    </TableRow>
   );
 }
 

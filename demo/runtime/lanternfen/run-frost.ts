@@ -1,0 +1,2 @@
+// The stand-in of the frost update, on Peatfire 4.
+import './run';
