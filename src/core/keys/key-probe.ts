@@ -1,5 +1,14 @@
 import { openArchive, type Archive, type OpenOptions } from '../archive';
-import { collect, FormatError, refOfBytes, type BytesRef, type ByteSource } from '../bytes';
+import {
+  collect,
+  concatRefs,
+  FormatError,
+  refOfBytes,
+  refOfSpan,
+  sliceOf,
+  type BytesRef,
+  type ByteSource,
+} from '../bytes';
 import {
   asRef,
   asTruth,
@@ -159,8 +168,31 @@ function withKey(context: ReadEvaluation): { context: ReadEvaluation; use(key: U
       cipher ? deciphered(cipher, stored, probe, owner) : unsealSmall(seal, stored, probe, owner, endless),
     );
   };
+  probe.span = (from, length, file = 0) => {
+    const inside = context.files.all[file];
+    const rule = inside?.type?.from;
+    if (!inside?.holders || rule?.sort !== 'inside' || rule.seal.length === 0)
+      return context.span(from, length, file);
+    const steps = resolveSeal(rule.seal, probe, rule.inPieces ? undefined : inside.holders[0]!.node);
+    const stored = concatRefs(
+      inside.holders.map(({ node, field }) =>
+        refOfSpan(node.space.source, node.offset + node.fieldStart(field), node.fieldLength(field)),
+      ),
+    );
+    // Of what is only masked byte by byte the beginning is enough.
+    const wanted = steps.every(isByteWise) ? Math.min(stored.length, from + length) : stored.length;
+    return sliceOf(unseal(steps, sliceOf(stored, 0, wanted), context.primitives), from, length);
+  };
   return { context: probe, use: (key) => void (current = key) };
 }
+
+/** A cipher that needs nothing but what comes before a byte. */
+const isByteWise = (step: ResolvedStep): boolean =>
+  step.sort === 'cipher' &&
+  step.cipher.blockLength === 1 &&
+  step.skip === undefined &&
+  step.first === undefined &&
+  !step.every;
 
 type ResolvedCipher = ResolvedStep & { sort: 'cipher' };
 
