@@ -91,8 +91,16 @@ export async function chainOf(gameId: number, modId: number | undefined): Promis
     },
     {
       name: 'trial',
-      state: !trial ? 'none' : trial.loaded ? 'good' : 'bad',
-      fact: !trial ? (game.standIn ? 'not run yet' : 'no stand-in') : trial.loaded ? 'loads' : 'stalls',
+      state: !trial ? 'none' : trial.stale ? 'look' : trial.loaded ? 'good' : 'bad',
+      fact: !trial
+        ? game.standIn
+          ? 'not run yet'
+          : 'no stand-in'
+        : trial.stale
+          ? 'not run since the folder changed'
+          : trial.loaded
+            ? 'loads'
+            : 'stalls',
     },
   ];
 }

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { GameRow, models } from '@/db';
+import { GameRow, InstallationRow, KeyRow, models, ModRow } from '@/db';
 import { isInside } from '@/platform/node/inside';
 import { standInFor } from './stand-ins';
 import { storageFolder } from './storage';
@@ -95,7 +95,13 @@ export async function addGame(input: { title: string; folder: string; notes?: st
 
 export async function changeGame(
   id: number,
-  input: { title?: string | undefined; notes?: string | undefined; folder?: string | undefined },
+  input: {
+    title?: string | undefined;
+    notes?: string | undefined;
+    folder?: string | undefined;
+    /** A game of its own that has this very folder is taken off the shelf, and its keys are taken over. */
+    takeOver?: boolean | undefined;
+  },
 ): Promise<GameView> {
   models();
   const row = await GameRow.findByPk(id);
@@ -103,11 +109,30 @@ export async function changeGame(
   if (input.title !== undefined) row.title = input.title;
   if (input.notes !== undefined) row.notes = input.notes;
   if (input.folder !== undefined) {
+    if (input.takeOver) await takeOver(id, input.folder);
     row.folder = await checkFolder(input.folder, id);
     row.standIn = standInFor(row.folder)?.id ?? null;
   }
   await row.save();
   return viewOf(row);
+}
+
+/** Takes the game that has this very folder off the shelf in favour of another; its keys go with the folder. */
+async function takeOver(id: number, folder: string): Promise<void> {
+  if (!isFolder(folder)) return;
+  const real = fs.realpathSync(folder);
+  const other = (await GameRow.findAll()).find((one) => one.id !== id && one.folder === real);
+  if (!other) return;
+  if ((await ModRow.count({ where: { gameId: other.id } })) > 0)
+    throw new UserError(
+      409,
+      `${other.title} has mods of its own, which would be forgotten. Take it off the shelf yourself, or choose another folder.`,
+    );
+  const active = await InstallationRow.findOne({ where: { gameId: other.id, state: 'installed' } });
+  await models().transaction(async () => {
+    await KeyRow.update({ gameId: id }, { where: { gameId: other.id } });
+    await removeGame(other.id, active !== null);
+  });
 }
 
 /** Forgets a game. Its folder is not touched; one that has a mod installed is to be restored first. */

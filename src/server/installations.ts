@@ -19,6 +19,8 @@ export interface InstalledFile {
 
 export interface InstallationView {
   readonly id: number;
+  /** The build that was put in; null where that is no longer known. */
+  readonly buildId: number | null;
   readonly title: string;
   readonly state: 'installed' | 'restored' | 'replaced';
   readonly files: readonly InstalledFile[];
@@ -35,6 +37,7 @@ export const places = (): InstallerPlaces => ({
 
 const viewOf = (row: InstallationRow): InstallationView => ({
   id: row.id,
+  buildId: row.buildId,
   title: row.title,
   state: row.state as InstallationView['state'],
   files: row.files as InstalledFile[],

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { models, TrialRow } from '@/db';
+import { InstallationRow, models, TrialRow } from '@/db';
 import { presentGame } from './games';
 import { activeInstallation } from './installations';
 import type { JobContext } from './job-context';
@@ -32,6 +32,11 @@ export interface TrialView {
   readonly report: TrialReport;
   /** What was installed then; empty for the originals. */
   readonly installed: string;
+  /** Whether something was installed or restored since. */
+  readonly stale: boolean;
+  /** Milliseconds to the end of its log, and those that such a run usually takes; null where none was before. */
+  readonly took: number;
+  readonly usual: number | null;
   readonly createdAt: string;
 }
 
@@ -43,7 +48,11 @@ export const trialFolder = (id: number): string => storageFolder('trials', Strin
 export async function listTrials(gameId: number): Promise<TrialView[]> {
   models();
   const rows = await TrialRow.findAll({ where: { gameId }, order: [['id', 'DESC']], limit: 20 });
-  return rows.map((row) => ({
+  const changed = await lastChangeOf(gameId);
+  return rows.map((row, i) => ({
+    stale: changed > row.createdAt.getTime(),
+    took: tookOf(row),
+    usual: usualOf(row, rows.slice(i + 1)),
     id: row.id,
     standIn: row.standIn,
     loaded: row.loaded,
@@ -51,6 +60,25 @@ export async function listTrials(gameId: number): Promise<TrialView[]> {
     installed: row.installed,
     createdAt: row.createdAt.toISOString(),
   }));
+}
+
+const tookOf = ({ report }: TrialRow): number => (report as TrialReport).log.at(-1)?.at ?? 0;
+
+/** The middle of what earlier runs took that loaded: those of the originals, or where there are none all. */
+function usualOf({ standIn }: TrialRow, earlier: readonly TrialRow[]): number | null {
+  const like = earlier.filter((row) => row.loaded && row.standIn === standIn);
+  const originals = like.filter(({ installed }) => installed === '');
+  const times = (originals.length > 0 ? originals : like).map(tookOf).sort((a, b) => a - b);
+  return times[times.length >> 1] ?? null;
+}
+
+/** When the folder was last changed through the installer. */
+async function lastChangeOf(gameId: number): Promise<number> {
+  const rows = await InstallationRow.findAll({ where: { gameId }, order: [['id', 'DESC']], limit: 5 });
+  return Math.max(
+    0,
+    ...rows.flatMap(({ createdAt, endedAt }) => [createdAt.getTime(), endedAt?.getTime() ?? 0]),
+  );
 }
 
 /** Lets the stand-in game load the folder, and keeps what it said and showed. */

@@ -1,6 +1,6 @@
 /** Bytes in decimal units, three digits at the most before a fraction. */
 export function bytes(count: number): string {
-  if (count < 1000) return `${count} B`;
+  if (count < 999.5) return `${Math.round(count)} B`;
   const units = ['KB', 'MB', 'GB', 'TB'];
   let value = count;
   let unit = -1;
@@ -26,8 +26,9 @@ export const plural = (count: number, one: string, many = `${one}s`): string =>
 export function duration(seconds: number): string {
   if (seconds < 1) return `${seconds.toFixed(2)} s`;
   if (seconds < 60) return `${seconds.toFixed(seconds < 10 ? 1 : 0)} s`;
-  const minutes = Math.floor(seconds / 60);
-  return `${minutes} min ${Math.round(seconds % 60)} s`;
+  const whole = Math.round(seconds);
+  if (whole < 3600) return `${Math.floor(whole / 60)} min ${whole % 60} s`;
+  return `${Math.floor(whole / 3600)} h ${Math.round((whole % 3600) / 60)} min`;
 }
 
 export const when = (iso: string): string =>

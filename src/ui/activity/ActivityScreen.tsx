@@ -96,7 +96,9 @@ export function ActivityScreen() {
                       'no game'
                     ) : (
                       <NextLink href={`/games/${job.gameId}/folder`}>
-                        {games?.find(({ id }) => id === job.gameId)?.title ?? 'a game taken off the shelf'}
+                        {games
+                          ? (games.find(({ id }) => id === job.gameId)?.title ?? 'a game taken off the shelf')
+                          : ''}
                       </NextLink>
                     )}
                   </Box>

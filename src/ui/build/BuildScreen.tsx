@@ -13,9 +13,19 @@ import { FIT_TONES } from '../changes/fit-tones';
 import { sizeWords } from '../changes/size-words';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Loading } from '../kit/Blank';
+import { Outcome } from '../kit/Outcome';
 import { Screen, sheet } from '../kit/Screen';
 import { StateMark } from '../kit/StateMark';
-import { useAction, useBuilds, useChanges, useLast, useMods, useRunning, useToBuild } from '../queries';
+import {
+  useAction,
+  useBuilds,
+  useChanges,
+  useInstallations,
+  useLast,
+  useMods,
+  useRunning,
+  useToBuild,
+} from '../queries';
 import { useMod } from '../use-mod';
 import { BuildReport } from './BuildReport';
 import { Conflicts } from './Conflicts';
@@ -34,6 +44,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const installing = useRunning(gameId, 'install');
   const lastInstall = useLast(gameId, 'install');
   const { data: mods = [] } = useMods(gameId);
+  const { data: installed } = useInstallations(gameId);
   const { data: toBuild } = useToBuild(gameId, mod?.id);
   const [way, setWay] = useState<BuildWay>('shifted');
   const build = useAction((keepDamaged: boolean) =>
@@ -59,6 +70,8 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const unfit = changes?.filter(({ fit }) => fit === 'does not fit') ?? [];
   const archives = toBuild?.archives ?? [...new Set((changes ?? []).map(({ archive }) => archive))];
   const [latest] = builds ?? [];
+  const active = installed?.installations.find(({ state }) => state === 'installed');
+  const isIn = latest !== undefined && active?.buildId === latest.id;
   return (
     <Screen
       title={mod.title}
@@ -66,7 +79,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       actions={
         <>
           <Button
-            variant={latest && !latest.stale ? 'outlined' : 'contained'}
+            variant={latest && !latest.stale && latest.holds ? 'outlined' : 'contained'}
             disabled={unfit.length > 0}
             loading={running !== undefined || build.isPending}
             onClick={() => build.mutate(false)}
@@ -75,7 +88,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
           </Button>
           {latest && (
             <Button
-              variant="contained"
+              variant={isIn || latest.stale || !latest.holds ? 'outlined' : 'contained'}
               disabled={!latest.holds || latest.stale}
               loading={installing !== undefined}
               onClick={() => install.mutate(latest.id)}
@@ -104,6 +117,14 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       {installing && <JobLine job={installing} />}
       {!running && last?.state === 'failed' && <JobLine job={last} />}
       {!installing && lastInstall?.state === 'failed' && <JobLine job={lastInstall} />}
+      {!installing && isIn && !latest.stale && (
+        <Outcome next="Try it in the game" href={`/games/${gameId}/trial`}>
+          This build is in the game folder. Restore brings the originals back.
+        </Outcome>
+      )}
+      {!running && latest && !latest.stale && latest.holds && !isIn && (
+        <Outcome>Built and proved. Install puts it into the game folder over kept originals.</Outcome>
+      )}
       <ChangeRows changes={changes ?? []} />
       {toBuild && toBuild.conflicts.length > 0 && (
         <Conflicts gameId={gameId} conflicts={toBuild.conflicts} mods={mods} />

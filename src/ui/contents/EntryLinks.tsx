@@ -2,13 +2,15 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { enqueueSnackbar } from 'notistack';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { EntryRecord } from '@/server/catalogue';
+import type { JobView } from '@/server/jobs';
 import type { AlikeResult } from '@/server/looks';
 import { api } from '../api';
 import { folderOf, nameOf, number } from '../format';
 import { useAction, useLast, useLinks, useRunning } from '../queries';
 import { AlikePictures } from './AlikePictures';
+import { Referrers } from './Referrers';
 
 interface Props {
   gameId: number;
@@ -29,12 +31,16 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, on
   const looking = useRunning(gameId, 'find-alike');
   const look = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'find-alike', archiveId, index }));
   const found = alike?.state === 'done' ? (alike.result as AlikeResult) : undefined;
-  const ask = useAction(() =>
-    api.post(`games/${gameId}/jobs`, {
-      kind: 'search-inside',
-      text: path.replace(/\.[^./]*$/, ''),
-      ...(hash && { hash }),
-    }),
+  const searching = useRunning(gameId, 'search-inside');
+  const [asker, setAsker] = useState<string>();
+  const ask = useAction(
+    () =>
+      api.post<JobView>(`games/${gameId}/jobs`, {
+        kind: 'search-inside',
+        text: path.replace(/\.[^./]*$/, ''),
+        ...(hash && { hash }),
+      }),
+    (job) => setAsker(job.id),
   );
   // A step that was asked for before it was known where to.
   const asked = useRef(0);
@@ -130,9 +136,15 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, on
           Look for its like
         </Button>
       )}
-      <Button size="small" sx={{ mt: 1.5 }} loading={ask.isPending} onClick={() => ask.mutate(undefined)}>
+      <Button
+        size="small"
+        sx={{ mt: 1.5 }}
+        loading={ask.isPending || searching !== undefined}
+        onClick={() => ask.mutate(undefined)}
+      >
         Search who refers to it
       </Button>
+      {asker !== undefined && <Referrers gameId={gameId} jobId={asker} onShow={onShow} />}
     </>
   );
 }

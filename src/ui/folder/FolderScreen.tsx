@@ -17,7 +17,7 @@ import { Facts } from '../kit/Facts';
 import { Screen } from '../kit/Screen';
 import { FolderMap } from './FolderMap';
 import { FolderNotes } from './FolderNotes';
-import { useAction, useArchives, useGame, useLast, useRunning } from '../queries';
+import { useAction, useArchives, useGame, useGames, useLast, useRunning } from '../queries';
 
 /** The game's folder: where it is, what is in it, and the user's own notes. */
 export function FolderScreen({ gameId }: { gameId: number }) {
@@ -74,7 +74,12 @@ function Side({ game }: { game: GameView }) {
   const [notes, setNotes] = useState(game.notes);
   const [folder, setFolder] = useState(game.folder);
   const [removing, setRemoving] = useState(false);
-  const change = useAction((input: Partial<GameView>) => api.patch(`games/${game.id}`, input));
+  const [asking, setAsking] = useState(false);
+  const { data: games } = useGames();
+  const other = games?.find((one) => one.id !== game.id && one.folder === folder.replace(/\/+$/, ''));
+  const change = useAction((input: Partial<GameView> & { takeOver?: boolean }) =>
+    api.patch(`games/${game.id}`, input),
+  );
   const remove = useAction(
     () => api.remove(`games/${game.id}`),
     () => router.push('/'),
@@ -115,10 +120,28 @@ function Side({ game }: { game: GameView }) {
         sx={{ mt: 1 }}
         variant="outlined"
         disabled={folder === game.folder}
-        onClick={() => change.mutate({ folder })}
+        onClick={() => (other ? setAsking(true) : change.mutate({ folder }))}
       >
         Use this folder
       </Button>
+      <Dialog open={asking && other !== undefined} onClose={() => setAsking(false)}>
+        <DialogContent>
+          {other?.title} is on the shelf with this folder as a game of its own. Take it off the shelf and
+          point {game.title} at its folder? Its keys come along; changes, keys and mods of {game.title} stay.
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={() => setAsking(false)}>Leave both</Button>
+          <Button
+            variant="contained"
+            onClick={() => {
+              setAsking(false);
+              change.mutate({ folder, takeOver: true });
+            }}
+          >
+            Point it there
+          </Button>
+        </DialogActions>
+      </Dialog>
       <Box sx={{ mt: 3 }}>
         <Facts rows={[['Stand-in', game.standIn ?? 'none knows this game']]} />
       </Box>

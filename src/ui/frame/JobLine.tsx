@@ -20,6 +20,10 @@ const TONES: Record<JobView['state'], Tone> = {
 /** Jobs that go on where they were. */
 export const EXTRACTIONS: ReadonlySet<JobView['kind']> = new Set(['run-recipe', 'extract'] as const);
 
+/** Before so much has passed, or been done, a rate says nothing. */
+const LEAST_SECONDS = 1;
+const LEAST_SHARE = 0.005;
+
 /** Rate and time left, from what is done since the job began. */
 function pace({ done = 0, total = 0, unit, since, bytes: size }: JobView['progress']): string {
   if (!since || total <= 0 || done <= 0) return '';
@@ -27,6 +31,8 @@ function pace({ done = 0, total = 0, unit, since, bytes: size }: JobView['progre
   // Bytes tell better than items how long the rest will take.
   const isBySize = size !== undefined && size.done > 0;
   const share = isBySize ? size.done / size.total : done / total;
+  // Of a job that has hardly begun nothing can be told.
+  if (seconds < LEAST_SECONDS || share < LEAST_SHARE) return '';
   const left = (seconds * (1 - share)) / share;
   const spelled = unit === 'bytes' ? `${bytes(done / seconds)}/s` : `${number(Math.round(done / seconds))}/s`;
   const counted = isBySize

@@ -7,6 +7,7 @@ import { api } from '../api';
 import { plural, when } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
+import { Outcome } from '../kit/Outcome';
 import { Screen } from '../kit/Screen';
 import { StateMark, type Tone } from '../kit/StateMark';
 import type { ChangedWay } from '@/server/restore';
@@ -48,11 +49,11 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
       actions={
         active && (
           <>
-            <Button component={NextLink} href={`/games/${gameId}/trial`} variant="outlined">
-              To the trial
-            </Button>
-            <Button variant="contained" loading={running !== undefined} onClick={() => restore.mutate('ask')}>
+            <Button variant="outlined" loading={running !== undefined} onClick={() => restore.mutate('ask')}>
               Restore the originals
+            </Button>
+            <Button component={NextLink} href={`/games/${gameId}/trial`} variant="contained">
+              To the trial
             </Button>
           </>
         )
@@ -73,6 +74,19 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
     >
       {running && <JobLine job={running} />}
       {!running && told && <JobLine job={told} />}
+      {!running && active && last?.state !== 'failed' && others.length === 0 && (
+        <Outcome next="Try it in the game" href={`/games/${gameId}/trial`}>
+          {active.title} is in the folder; the originals of{' '}
+          {plural(active.files.filter(({ before }) => before !== null).length, 'file')} are kept.
+        </Outcome>
+      )}
+      {!running && !active && data.installations[0] && (
+        <Outcome next="See whether it loads" href={`/games/${gameId}/trial`}>
+          {data.installations[0].title} was taken out{' '}
+          {when(data.installations[0].endedAt ?? data.installations[0].createdAt)}; all files are the
+          originals again.
+        </Outcome>
+      )}
       {!active && !running && (
         <Blank
           title="Nothing installed"

@@ -16,6 +16,29 @@ import { TrialLog } from './TrialLog';
 const namedTrial = ({ installed, createdAt }: TrialView): string =>
   `${installed || 'the originals'}, ${when(createdAt)}`;
 
+function titleOf(trial: TrialView | undefined, isRunning: boolean): string {
+  if (isRunning) return 'The stand-in loads the folder now';
+  if (!trial) return 'Trial';
+  if (trial.stale) return 'The folder was changed since the last trial';
+  return trial.loaded ? 'The game loads' : 'The game stalls';
+}
+
+/** Loading that takes so much longer than usual is worth a look. */
+const SLOWER = { times: 1.5, ms: 250 };
+
+function LoadTime({ trial: { took, usual } }: { trial: TrialView }) {
+  if (usual === null)
+    return <Box sx={{ color: 'ink2' }}>in {Math.round(took)} ms, which later runs are held against</Box>;
+  const isSlow = took > SLOWER.times * usual && took - usual > SLOWER.ms;
+  return (
+    <StateMark tone={isSlow ? 'look' : 'good'}>
+      {isSlow
+        ? `slower than usual: ${Math.round(took)} ms instead of ${Math.round(usual)} ms`
+        : `in its usual time: ${Math.round(took)} ms, usually ${Math.round(usual)} ms`}
+    </StateMark>
+  );
+}
+
 /** The stand-in game loads the folder: its scene and what it says. */
 export function TrialScreen({ gameId }: { gameId: number }) {
   const { data: trials, error } = useTrials(gameId);
@@ -49,8 +72,8 @@ export function TrialScreen({ gameId }: { gameId: number }) {
   );
   return (
     <Screen
-      title={trial ? (trial.loaded ? 'The game loads' : 'The game stalls') : 'Trial'}
-      fact={trial && `${trial.standIn}, ${namedTrial(trial)}`}
+      title={titleOf(trial, running !== undefined)}
+      fact={trial && !running && `${trial.standIn}, ${namedTrial(trial)}`}
       actions={
         <>
           {trial && before && (
@@ -69,6 +92,18 @@ export function TrialScreen({ gameId }: { gameId: number }) {
     >
       {running && <JobLine job={running} />}
       {!running && last?.state === 'failed' && <JobLine job={last} />}
+      {trial && !running && (
+        <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', mb: 1.5 }}>
+          <StateMark tone={trial.stale ? 'look' : trial.loaded ? 'good' : 'bad'}>
+            {trial.stale
+              ? 'older than what is in the folder now'
+              : trial.loaded
+                ? 'loads'
+                : 'stalls; the log says where'}
+          </StateMark>
+          {trial.loaded && <LoadTime trial={trial} />}
+        </Box>
+      )}
       {trials.length === 0 && (
         <Blank title="Not tried yet" action={start}>
           {game?.standIn === null

@@ -7,6 +7,7 @@ const Changes = z.object({
   title: z.string().trim().min(1).max(120).optional(),
   notes: z.string().max(20_000).optional(),
   folder: z.string().trim().min(1).max(4096).optional(),
+  takeOver: z.boolean().optional(),
 });
 
 export const GET = route(GameParams, ({ params }) => findGame(params.game));
