@@ -56,7 +56,6 @@ function portableStep(step: string): string {
 
 /** A name with signs that control a terminal in it, shown by the pictures that Unicode has of these (U+2400 to U+2421). */
 export function shownName(spelled: string): string {
-  // eslint-disable-next-line no-control-regex
   return spelled.replace(/[\u0000-\u001f\u007f]/g, (sign) =>
     String.fromCharCode(sign === '\u007f' ? 0x2421 : 0x2400 + sign.charCodeAt(0)),
   );

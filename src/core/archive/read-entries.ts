@@ -17,7 +17,6 @@ import {
   ReadEvaluation,
   resolveSeal,
   RowTable,
-  tableInputs,
   type Compiled,
   type EntriesType,
   type Items,
@@ -29,6 +28,7 @@ import type { Entry } from './archive';
 import { ColumnEntry, type EntryFacts, type ShownPath } from './group-entries';
 import { NameHashes, sharedNameHashes } from './name-hashes';
 import type { OpenOptions } from './open-archive';
+import { columnOf, laterNumber, laterText } from './entry-columns';
 import { shownName } from './path';
 
 /** What a date can be (ECMA-262, 21.4.1.1), in seconds. */
@@ -482,37 +482,4 @@ interface ReadRow {
   readonly pieces: readonly RecordNode[] | undefined;
   readonly hash: string | undefined;
   readonly spelled: string | undefined;
-}
-
-/** A whole column of counts, or undefined where one is none or an expression needs more than columns. */
-function columnOf(of: Compiled, table: RowTable): Float64Array | undefined {
-  const column = of.column?.(tableInputs(table, undefined, 0, table.length));
-  if (!column) return undefined;
-  const alone = table.parts.type.fields[fieldAlone(of, table)]?.shape;
-  if (alone?.sort === 'scalar' && alone.scalar.name.startsWith('u')) return column;
-  // Not for…of, which takes three times as long over a million numbers.
-  for (let i = 0; i < column.length; i++) if (!(column[i]! >= 0)) return undefined;
-  return column;
-}
-
-/** The field that an expression is nothing but, or -1. */
-function fieldAlone(of: Compiled, { parts }: RowTable): number {
-  const { linear } = of;
-  if (linear?.name === undefined || linear.times !== 1 || linear.plus !== 0) return -1;
-  return parts.type.byName.get(linear.name) ?? -1;
-}
-
-/** Texts that can be read when they are asked for, since nothing can be wrong with them. */
-function laterText(of: Compiled | undefined, table: RowTable): ((row: number) => string) | undefined {
-  const index = of ? fieldAlone(of, table) : -1;
-  const sort = table.parts.type.fields[index]?.shape.sort;
-  if (sort !== 'text' && sort !== 'ended text') return undefined;
-  return (row) => asText(bare(table.value(row, index)));
-}
-
-function laterNumber(of: Compiled | undefined, table: RowTable): ((row: number) => string) | undefined {
-  const index = of ? fieldAlone(of, table) : -1;
-  const shape = table.parts.type.fields[index]?.shape;
-  if (shape?.sort !== 'scalar' || shape.scalar.name.startsWith('f')) return undefined;
-  return (row) => hexOf64(table.number(row, index));
 }

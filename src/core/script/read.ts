@@ -107,9 +107,7 @@ export class RecordReader {
     }
   }
 
-  private typeOf(part: PartType): RecordType {
-    return this.script.records.get(part.record)!;
-  }
+  private readonly typeOf = ({ record }: PartType): RecordType => this.script.records.get(record)!;
 
   private readLinked(part: PartType, next: Compiled, file: Space, first: number): HeldRecord[] {
     const list: HeldRecord[] = [];
@@ -166,9 +164,12 @@ export class RecordReader {
     return withFacts({ fieldPath: path, ...place }, () => asCount(this.evaluate(of, node, path, place)));
   }
 
-  private evaluate(of: Compiled, node: RecordNode | undefined, fieldPath: string, place?: Located): Value {
-    return withFacts({ fieldPath, ...place }, () => of.run(this.context, node));
-  }
+  private evaluate = (
+    of: Compiled,
+    node: RecordNode | undefined,
+    fieldPath: string,
+    place?: Located,
+  ): Value => withFacts({ fieldPath, ...place }, () => of.run(this.context, node));
 
   private fillRecord(node: HeldRecord, end: number): HeldRecord {
     this.budget.spendNodes(1);

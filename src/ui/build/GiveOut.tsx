@@ -4,12 +4,12 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { api } from '../api';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { JobLine } from '../frame/JobLine';
+import { FolderField } from '../kit/FolderField';
 import { useAction, useLast, useRunning } from '../queries';
 
 /** The files of a build without the game: into a folder, or as a ZIP. */
@@ -62,14 +62,7 @@ function FolderDialog({
           The new archives under their paths in the game, and the signed summary of the build. The game is not
           touched.
         </Typography>
-        <TextField
-          fullWidth
-          margin="dense"
-          label="Folder"
-          value={folder}
-          onChange={(event) => setFolder(event.target.value)}
-          slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
-        />
+        <FolderField label="Folder" value={folder} onChange={setFolder} error={write.error?.message} />
         {running && <JobLine job={running} />}
         {!running && isAsked && last && <JobLine job={last} isTitled={last.state !== 'done'} />}
       </DialogContent>

@@ -5,13 +5,13 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { WorkNote } from '@/server/changes/work-folder';
 import { api } from '../api';
 import { useOutputFolder } from '../default-folder';
+import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 
 const ASK_MS = 2000;
@@ -63,14 +63,11 @@ function FolderDialog({
           Extract what you want to edit into this folder. Whatever your editor saves there becomes a change by
           itself; files that are as they were extracted are left alone.
         </Typography>
-        <TextField
-          fullWidth
-          margin="dense"
+        <FolderField
           label="Folder on this machine"
           value={folder}
-          onChange={(event) => setWritten(event.target.value)}
-          error={save.isError}
-          helperText={save.error?.message}
+          onChange={setWritten}
+          error={save.error?.message}
         />
         {notes?.map(({ file, problem }) => (
           <Alert key={file} severity="warning" sx={{ mt: 1 }}>

@@ -14,6 +14,7 @@ import { startDownload } from '../download';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, plural } from '../format';
 import { PICTURE_WORDS } from '../picture-words';
+import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 import { keepText, useKeptText } from '../kept-text';
 
@@ -101,17 +102,12 @@ export function ExtractDialog({
         <Typography variant="h2" sx={{ mt: 3, mb: 0.5 }}>
           Into a folder
         </Typography>
-        <TextField
-          fullWidth
-          margin="dense"
+        <FolderField
           label="Folder on this machine"
           value={folder}
-          onChange={(event) => setFolder(event.target.value)}
-          error={write.isError}
-          helperText={
-            write.error?.message ??
-            'The whole path; folders of the entries are kept. A game folder is refused.'
-          }
+          onChange={setFolder}
+          error={write.error?.message}
+          help="The whole path; folders of the entries are kept. A game folder is refused."
         />
         <Button
           variant="outlined"

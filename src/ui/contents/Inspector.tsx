@@ -128,12 +128,15 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
           onShow={onShow}
         />
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, p: 1.5, borderTop: 1, borderColor: 'line' }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, p: 1.25, borderTop: 1, borderColor: 'line' }}>
         <Button variant="contained" onClick={choose} loading={action.isPending}>
           Replace
         </Button>
         <Button variant="outlined" onClick={() => onExtract({ ...data, kind: data.look.sort })}>
           Extract
+        </Button>
+        <Button component="a" variant="outlined" {...savedAs(data, url)}>
+          Save
         </Button>
         <Button variant="outlined" onClick={() => setShowBytes(true)}>
           Bytes
@@ -179,6 +182,14 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
     </Box>
   );
 });
+
+/** The entry alone as a file, by one press: a picture as PNG, all else as its plain bytes. */
+function savedAs({ path, look }: EntryDetail, url: string): { href: string; download: string } {
+  const name = nameOf(path) || 'entry';
+  return look.sort === 'picture'
+    ? { href: `${url}/picture`, download: `${name.replace(/\.[^.]*$/, '')}.png` }
+    : { href: `${url}/raw?save=1`, download: name };
+}
 
 function Title({ data }: { data: EntryDetail }) {
   const { path, hash, index, labels, guessed } = data;

@@ -17,6 +17,7 @@ import { Facts } from '../kit/Facts';
 import { Screen } from '../kit/Screen';
 import { FolderMap } from './FolderMap';
 import { FolderNotes } from './FolderNotes';
+import { FolderField } from '../kit/FolderField';
 import { useAction, useArchives, useGame, useGames, useLast, useRunning } from '../queries';
 
 /** The game's folder: where it is, what is in it, and the user's own notes. */
@@ -110,12 +111,7 @@ function Side({ game }: { game: GameView }) {
       <Typography variant="h2" sx={{ mt: 3, mb: 1 }}>
         Place
       </Typography>
-      <TextField
-        fullWidth
-        value={folder}
-        onChange={(event) => setFolder(event.target.value)}
-        slotProps={{ htmlInput: { 'aria-label': 'Folder of the game', className: 'mono' } }}
-      />
+      <FolderField label="Folder of the game" value={folder} onChange={setFolder} />
       <Button
         sx={{ mt: 1 }}
         variant="outlined"

@@ -16,6 +16,7 @@ import { LENSES } from '../contents/lenses';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, number, plural } from '../format';
 import { PICTURE_WORDS } from '../picture-words';
+import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 import { RecipePreview } from './RecipePreview';
 
@@ -76,11 +77,11 @@ export function RecipeDialog({
             onChange={(event) => change({ title: event.target.value })}
             slotProps={{ htmlInput: { maxLength: 120 } }}
           />
-          <TextField
+          <FolderField
             label="Folder on this machine"
             value={recipe.folder}
-            onChange={(event) => setFolder(event.target.value)}
-            slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
+            onChange={setFolder}
+            margin="none"
           />
           <Pick recipe={recipe} onChange={change} />
           <Choice

@@ -7,10 +7,11 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
-import { useForm } from 'react-hook-form';
+import { Controller, useForm } from 'react-hook-form';
 import { z } from 'zod';
 import type { GameView } from '@/server/games';
 import { api } from '../api';
+import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 
 const Form = z.object({
@@ -27,7 +28,7 @@ const lastStep = (folder: string): string =>
 /** Asks for a folder and registers it; the scan starts at once. */
 export function AddGameDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   const router = useRouter();
-  const { register, handleSubmit, formState, setError, reset } = useForm({
+  const { register, control, handleSubmit, formState, setError, reset } = useForm({
     resolver: zodResolver(Form),
     defaultValues: { folder: '', title: '' },
   });
@@ -50,14 +51,19 @@ export function AddGameDialog({ open, onClose }: { open: boolean; onClose: () =>
       >
         <DialogTitle sx={{ fontSize: 17 }}>Add a game folder</DialogTitle>
         <DialogContent>
-          <TextField
-            autoFocus
-            fullWidth
-            margin="dense"
-            label="Folder of the game, on this machine"
-            {...register('folder')}
-            error={errors.folder !== undefined}
-            helperText={errors.folder?.message ?? 'The whole path. It is only read until you install a mod.'}
+          <Controller
+            name="folder"
+            control={control}
+            render={({ field }) => (
+              <FolderField
+                autoFocus
+                label="Folder of the game, on this machine"
+                value={field.value}
+                onChange={field.onChange}
+                error={errors.folder?.message}
+                help="The whole path. It is only read until you install a mod."
+              />
+            )}
           />
           <TextField
             fullWidth

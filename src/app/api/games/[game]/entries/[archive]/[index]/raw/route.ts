@@ -18,6 +18,7 @@ const PLAYED: Record<string, string> = {
 
 /** The plain bytes as a download, or for the player; a part of them where a range is asked for (RFC 9110, section 14). */
 export const GET = route(EntryParams, async ({ params, request }) => {
+  const isSaved = new URL(request.url).searchParams.has('save');
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
   const ref = archive.plain(entry);
   const type = PLAYED[typeOfHead(firstBytes(ref, 64))?.ending ?? ''];
@@ -25,7 +26,7 @@ export const GET = route(EntryParams, async ({ params, request }) => {
   const headers = {
     'accept-ranges': 'bytes',
     'content-type': type ?? 'application/octet-stream',
-    'content-disposition': `${type ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
+    'content-disposition': `${type && !isSaved ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
   };
   const range = rangeOf(request.headers.get('range'), ref.length);
   if (range === 'outside')
