@@ -1,3 +1,4 @@
+import { refuseCount } from './refuse-count';
 import { FormatError, memorySource, toHex, withFacts } from '../bytes';
 import type { Budget } from './budget';
 import { isItems, type Items } from './items';
@@ -285,11 +286,11 @@ export class RecordReader {
       const whole = count === Infinity ? (end - at) / size : count;
       if (!Number.isInteger(whole))
         throw this.values.short(space, end - ((end - at) % size), end, size, path);
-      this.refuseCount(whole, size, space, at, end, path);
+      refuseCount(whole, size, space, at, end, path);
       const little = this.values.isLittle(shape.order, node);
       return { list: readNumbers(field, whole, space, at, little, this.budget), length: whole * size };
     }
-    this.refuseCount(count ?? Infinity, 1, space, at, end, path);
+    refuseCount(count ?? Infinity, 1, space, at, end, path);
     const list: Value[] = [];
     node.values[field.index] = list;
     let cursor = at;
@@ -352,7 +353,7 @@ export class RecordReader {
   ): { list: Items; length: number } {
     const { space, at, end, parent, fieldIndex, path } = place;
     const count = this.countOf(repeat, parent, path, located(space, at));
-    this.refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
+    refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
     if (type.flat && count !== undefined && type.leastLength > 0) {
       const little = type.fields.map(
         ({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent),
@@ -393,26 +394,6 @@ export class RecordReader {
       more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, parent);
     }
     return { list, length: cursor - at };
-  }
-
-  /** A count is checked against the bytes left before anything is made for it. */
-  private refuseCount(
-    count: number,
-    least: number,
-    space: Space,
-    at: number,
-    end: number,
-    path: string,
-  ): void {
-    if (count === Infinity) return;
-    if (count * least > end - at)
-      throw new FormatError('truncated', {
-        fieldPath: path,
-        ...located(space, at),
-        expected: `${count} items of at least ${least} bytes`,
-        actual: `${end - at} bytes left`,
-        remedy: 'The count is wrong, or the file is cut short',
-      });
   }
 
   private readRegion(
