@@ -41,6 +41,11 @@ export function EntryLook({ gameId, data, change, onSave, saving }: Props) {
   const draftKey = `${gameId} ${data.archive}#${data.index}`;
   const hasChange = change && change.change.action !== 'remove';
   const isMod = hasChange && shows === 'mod';
+  const isReady = isMod && change.change.preparedSize !== null;
+  const picture = data.look.sort === 'picture' && (!isMod || isReady) ? data.look : undefined;
+  const shown = isReady
+    ? changedPicture(gameId, data, change.modId, change.change)
+    : originalPicture(gameId, data, url, version);
   return (
     <>
       {hasChange && (
@@ -65,7 +70,15 @@ export function EntryLook({ gameId, data, change, onSave, saving }: Props) {
           </Button>
         </Box>
       )}
-      {isMod ? (
+      {picture ? (
+        // One and the same for both, so that what is open over it stays open.
+        <PictureView
+          label={nameOf(data.path)}
+          alpha={picture.alpha}
+          pixelated={picture.width <= 128}
+          {...shown}
+        />
+      ) : isMod ? (
         <ChangedLook
           gameId={gameId}
           data={data}
@@ -77,7 +90,6 @@ export function EntryLook({ gameId, data, change, onSave, saving }: Props) {
         />
       ) : (
         <OriginalLook
-          gameId={gameId}
           data={data}
           url={url}
           version={version}
@@ -89,6 +101,37 @@ export function EntryLook({ gameId, data, change, onSave, saving }: Props) {
       )}
     </>
   );
+}
+
+type Pictured = Pick<Parameters<typeof PictureView>[0], 'url' | 'table'>;
+
+/** A picture as the mod will have it. */
+function changedPicture(gameId: number, data: EntryDetail, modId: number, change: ChangeView): Pictured {
+  const base = `/api/games/${gameId}/mods/${modId}/changes/${change.id}`;
+  return {
+    url: `${base}/picture?v=${change.stamp}`,
+    table: {
+      title: data.path,
+      role: data.role,
+      url: `${base}/texels`,
+      source: { gameId, archiveId: data.archiveId, index: data.index },
+    },
+  };
+}
+
+function originalPicture(gameId: number, data: EntryDetail, url: string, version: string): Pictured {
+  const { look } = data;
+  const isLarge = look.sort === 'picture' && look.width * look.height > MOST_INLINE;
+  return {
+    url: `${url}/picture?${isLarge ? 'most=512&' : ''}${version}`,
+    table: {
+      title: data.path,
+      role: data.role,
+      url: `${url}/texels`,
+      blockUrl: `${url.replace('/api/', '')}/block`,
+      source: { gameId, archiveId: data.archiveId, index: data.index },
+    },
+  };
 }
 
 function ChangedLook({
@@ -135,22 +178,6 @@ function ChangedLook({
         </Button>
       </Box>
     );
-  if (sort === 'picture' && data.look.sort === 'picture')
-    return (
-      <PictureView
-        key={change.stamp}
-        url={`${base}/picture?${version}`}
-        label={nameOf(data.path)}
-        alpha={data.look.alpha}
-        pixelated={data.look.width <= 128}
-        table={{
-          title: data.path,
-          role: data.role,
-          url: `${base}/texels`,
-          source: { gameId, archiveId: data.archiveId, index: data.index },
-        }}
-      />
-    );
   if (sort === 'sound') return <SoundView url={`${base}/raw?${version}`} label={nameOf(data.path)} />;
   return (
     <Box sx={{ height: 190, border: 1, borderColor: 'line', borderRadius: 1, p: 1 }}>
@@ -172,7 +199,6 @@ const PLAYED = /\.(mp4|m4v|webm|mkv|mov)$/i;
 const MOST_BYTES_SHOWN = 1 << 16;
 
 function OriginalLook({
-  gameId,
   data,
   url,
   version,
@@ -180,7 +206,6 @@ function OriginalLook({
   onSave,
   saving,
 }: {
-  gameId: number;
   data: EntryDetail;
   url: string;
   version: string;
@@ -189,22 +214,6 @@ function OriginalLook({
   saving: boolean;
 }) {
   const { look } = data;
-  if (look.sort === 'picture')
-    return (
-      <PictureView
-        url={`${url}/picture?${look.width * look.height > MOST_INLINE ? 'most=512&' : ''}${version}`}
-        label={nameOf(data.path)}
-        alpha={look.alpha}
-        pixelated={look.width <= 128}
-        table={{
-          title: data.path,
-          role: data.role,
-          url: `${url}/texels`,
-          blockUrl: `${url.replace('/api/', '')}/block`,
-          source: { gameId, archiveId: data.archiveId, index: data.index },
-        }}
-      />
-    );
   if (look.sort === 'sound') return <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />;
   if (look.sort === 'text')
     return (

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { checker } from '../kit/checker';
 import { LightTable, type OnTable } from '../light-table/LightTable';
 import { PartsDialog } from '../parts/PartsDialog';
@@ -31,10 +31,15 @@ export function PictureView({
   table: OnTable;
 }) {
   const [channel, setChannel] = useState<string>('colour');
-  const [large, setLarge] = useState(false);
+  // As it was when it was laid there, so that what comes of work on it does not take it away.
+  const [onTable, setOnTable] = useState<OnTable>();
+  const latest = useRef(table);
+  useEffect(() => {
+    latest.current = table;
+  });
   const [hasParts, setHasParts] = useState(false);
   useEffect(() => {
-    const toggle = (): void => setLarge(true);
+    const toggle = (): void => setOnTable(latest.current);
     window.addEventListener('zero-latch-look', toggle);
     return () => window.removeEventListener('zero-latch-look', toggle);
   }, []);
@@ -45,7 +50,7 @@ export function PictureView({
       <Box
         component="button"
         aria-label={`Enlarge ${label}`}
-        onClick={() => setLarge(true)}
+        onClick={() => setOnTable(table)}
         sx={{
           all: 'unset',
           display: 'block',
@@ -93,7 +98,7 @@ export function PictureView({
       {hasParts && table.source && (
         <PartsDialog source={table.source} path={table.title} onClose={() => setHasParts(false)} />
       )}
-      <LightTable on={large ? table : undefined} onClose={() => setLarge(false)} />
+      <LightTable on={onTable} onClose={() => setOnTable(undefined)} />
     </>
   );
 }
