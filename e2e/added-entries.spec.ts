@@ -29,7 +29,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('a text beside another one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=credits.txt`);
-    await page.getByRole('option').filter({ hasText: 'credits.txt' }).first().click();
+    await page.locator('[data-entry]').filter({ hasText: 'credits.txt' }).first().click();
     await page.getByRole('button', { name: 'More', exact: true }).click();
     await page.getByRole('menuitem', { name: 'Add an entry to its folder' }).click();
     await add.getByLabel('File to add').setInputFiles(note);
@@ -44,7 +44,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('a picture that is made like another one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=screens/title`);
-    await page.getByRole('option').filter({ hasText: '.sheet' }).first().click();
+    await page.locator('[data-entry]').filter({ hasText: '.sheet' }).first().click();
     await page.getByRole('button', { name: 'More', exact: true }).click();
     await page.getByRole('menuitem', { name: 'Add an entry to its folder' }).click();
     await add.getByLabel('File to add').setInputFiles(board);
@@ -58,7 +58,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('one is taken out, brought back and taken out again', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=items/goods.csv`);
-    await page.getByRole('option').filter({ hasText: 'goods.csv' }).first().click();
+    await page.locator('[data-entry]').filter({ hasText: 'goods.csv' }).first().click();
     const takeOut = async (): Promise<void> => {
       await page.getByRole('button', { name: 'More', exact: true }).click();
       await page.getByRole('menuitem', { name: 'Take it out of the archive' }).click();
@@ -100,11 +100,11 @@ test('entries are added to an archive and taken out of it, to the game and back'
 
   await test.step('while it is installed entries have other numbers; a change still goes to the right one', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=thanks.txt`);
-    await expect(page.getByRole('option').filter({ hasText: 'extra' })).toBeVisible();
+    await expect(page.locator('[data-entry]').filter({ hasText: 'extra' })).toBeVisible();
     // It stands right behind the one that was taken out.
     await change(server, lanternfen, mod, 'credits.txt', 'Other credits.\n');
     await page.goto(`/games/${lanternfen.id}/changes`);
-    await expect(page.getByRole('option').filter({ hasText: 'credits.txt' })).toBeVisible();
+    await expect(page.locator('[data-entry]').filter({ hasText: 'credits.txt' })).toBeVisible();
     await page.getByRole('link', { name: 'To the build' }).click();
     await page.getByRole('button', { name: /^Build/ }).click();
     await expect(page.getByText('2 of 2 exact')).toHaveCount(0);

@@ -29,8 +29,8 @@ test('atlas-among-namesakes: the scattered parts of one puppet out of a sheet wi
 
   await test.step('nine entries share a name; size and look tell which one it is', async () => {
     await page.goto(`/games/${lanternfen.id}/contents?search=pieces.sheet`);
-    await expect(page.getByRole('option').filter({ hasText: 'pieces.sheet' })).toHaveCount(9);
-    await page.getByRole('option').filter({ hasText: 'puppets/market/' }).click();
+    await expect(page.locator('[data-entry]').filter({ hasText: 'pieces.sheet' })).toHaveCount(9);
+    await page.locator('[data-entry]').filter({ hasText: 'puppets/market/' }).click();
     const inspector = page.getByLabel('Inspector');
     await expect(inspector.getByText('512 x 256')).toBeVisible();
     // The one that is looked at is not among them.
@@ -139,7 +139,7 @@ test('parts by their gaps, small edits of some of them, words stamped on, and un
     await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Edits' } })
   ).json()) as { id: number };
   await page.goto(`/games/${lanternfen.id}/contents?search=pieces.sheet`);
-  await page.getByRole('option').filter({ hasText: 'puppets/ferry/' }).click();
+  await page.locator('[data-entry]').filter({ hasText: 'puppets/ferry/' }).click();
   await page.getByRole('button', { name: 'Parts and edits' }).click();
   const dialog = page.getByRole('dialog', { name: /Parts and edits of/ });
   await expect(dialog.getByText('0 of 5 picked')).toBeVisible();

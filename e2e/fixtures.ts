@@ -126,6 +126,6 @@ export const filesBelow = (folder: string): string[] =>
 export async function openEntry(page: Page, gameId: number, search: string, name = search): Promise<void> {
   await page.goto(`/games/${gameId}/contents`);
   await page.getByLabel('Search the contents').fill(search);
-  await page.getByRole('option').filter({ hasText: name }).first().click();
+  await page.locator('[data-entry]').filter({ hasText: name }).first().click();
   await expect(page.getByLabel('Inspector').getByText(name, { exact: true }).first()).toBeVisible();
 }

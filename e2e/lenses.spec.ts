@@ -55,7 +55,7 @@ test('each lens shows what heads tell; films play, and everything else has its b
     { roll: true, rank: 1, salt },
   );
   const game = await server.addGame(folder, `Heads ${process.pid}`);
-  const row = (name: string) => page.getByRole('option').filter({ hasText: name });
+  const row = (name: string) => page.locator('[data-entry]').filter({ hasText: name });
   const lens = (title: string) => page.getByRole('tab', { name: title }).click();
   await page.goto(`/games/${game.id}/contents?kind=film`);
   for (const told of ['160 x 96', '2.0 s', '12', 'VP8'])
@@ -159,7 +159,7 @@ test('namesakes are stepped through, hashes in data are references, and beginnin
     )
     .toMatch(/Found 1 times in 1 entries/);
 
-  await page.getByRole('button', { name: 'Codes…' }).click();
+  await page.getByRole('button', { name: 'Readable names…' }).click();
   await page.getByRole('tab', { name: 'Beginnings and ends' }).click();
   await expect(page.getByText('4, such as vo_hello.txt')).toBeVisible();
   await page.getByLabel('What vo_* means').fill('spoken line');
@@ -167,8 +167,8 @@ test('namesakes are stepped through, hashes in data are references, and beginnin
   await expect(page.getByLabel('What vo_* means')).toHaveValue('spoken line');
   await page.keyboard.press('Escape');
   await page.getByLabel('Search the contents').fill('"spoken line" voice/en');
-  await expect(page.getByRole('option')).toHaveCount(2);
-  await expect(page.getByRole('option').first()).toContainText('spoken line');
+  await expect(page.locator('[data-entry]')).toHaveCount(2);
+  await expect(page.locator('[data-entry]').first()).toContainText('spoken line');
   const wrong = await server.api.patch(`/api/games/${game.id}/affixes`, {
     data: { affix: 'a*b', meaning: 'x' },
   });

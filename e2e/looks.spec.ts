@@ -57,7 +57,7 @@ test('pictures that look alike are found, and a file of any name finds the pictu
     timeout: 60_000,
   });
   await expect(page.getByText(/IMG_0002\.png: No entry, or more than one, has this name/)).toBeVisible();
-  await expect(page.getByRole('option').filter({ hasText: 'title.sheet' })).toBeVisible();
+  await expect(page.locator('[data-entry]').filter({ hasText: 'title.sheet' })).toBeVisible();
 });
 
 test('the wall of pictures is parted by folders and by looks, and says what is see-through', async ({
@@ -73,7 +73,7 @@ test('the wall of pictures is parted by folders and by looks, and says what is s
   await expect(wall.getByText('puppets/bridge/')).toBeVisible();
   await expect(wall.getByText('puppets/ferry/')).toBeVisible();
   // The arrow keys go through the pictures, whatever stands between them.
-  await wall.getByRole('option').first().click();
+  await wall.locator('[data-entry]').first().click();
   await page.keyboard.press('ArrowRight');
   await expect(page.getByLabel('Inspector').getByText('puppets/ferry/')).toBeVisible();
   await page.goto(`/games/${lanternfen.id}/contents?kind=picture&folder=screens/`);

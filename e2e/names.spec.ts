@@ -29,11 +29,11 @@ test('names are learnt from contents, tried by patterns, marked, shared and expo
   await page.goto(`/games/${game.id}/locks`);
   const hold = page.getByRole('row', { name: /b\.hold/ });
   await expect(hold).toContainText('0 %');
-  await page.getByRole('button', { name: 'Find names' }).click();
+  await page.getByRole('button', { name: 'Work out names' }).click();
   await page.getByRole('button', { name: 'Learn names' }).click();
   await expect(page.getByText(/names were tried on 3 nameless entries: 1 taken/)).toBeVisible();
   await expect(hold).toContainText('33 %');
-  await page.getByRole('button', { name: 'Find names' }).click();
+  await page.getByRole('button', { name: 'Work out names' }).click();
   await page.getByLabel('Patterns or words, one a line').fill('boats/boat{00..99}_{hull,mast}.lines');
   await page.getByRole('button', { name: 'Try them' }).click();
   await expect(page.getByText(/200 names were tried on 2 nameless entries: 1 taken/)).toBeVisible();
@@ -46,8 +46,8 @@ test('names are learnt from contents, tried by patterns, marked, shared and expo
   expect(fs.readFileSync(await (await exported).path(), 'utf8')).toBe('boats/boat07_hull.lines\n');
 
   await page.goto(`/games/${game.id}/contents?search=${encodeURIComponent('is:guessed')}`);
-  await expect(page.getByRole('option')).toHaveCount(1);
-  await expect(page.getByRole('option').first()).toContainText('guessed');
+  await expect(page.locator('[data-entry]')).toHaveCount(1);
+  await expect(page.locator('[data-entry]').first()).toContainText('guessed');
 
   // A pattern of more names than can be tried is refused, and nothing is left of it.
   await server.api.post(`/api/games/${game.id}/jobs`, {

@@ -36,7 +36,7 @@ test('names of 32-bit hashes are guessed only with a witness, and none falsely',
   expect((await stores()).named).toBe(given.length);
 
   await page.goto(`/games/${game.id}/locks`);
-  await page.getByRole('button', { name: 'Find names' }).click();
+  await page.getByRole('button', { name: 'Work out names' }).click();
   await page
     .getByLabel('Patterns or words, one a line')
     .fill('calls/{bell,gull,quay,trader,crow,otter}_{0..9}.call\ntraders/{odd,ibis,sallow,nobody}.print');
@@ -69,7 +69,7 @@ test("a creature's files of base and amends are one tree, and codes of an entry 
 }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents?folder=${encodeURIComponent('actors/odd/')}`);
-  const rows = page.getByRole('option');
+  const rows = page.locator('[data-entry]');
   const calm = rows.filter({ hasText: 'portrait_calm.sheet' });
   await calm.click();
   // Of the amended picture both levels are there, the amends first.
@@ -82,7 +82,7 @@ test("a creature's files of base and amends are one tree, and codes of an entry 
   await page.goto(`/games/${lanternfen.id}/contents?search=goods.csv`);
   await rows.first().click();
   await expect(inspector.getByText('goods.csv', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Codes…' }).click();
+  await page.getByRole('button', { name: 'Readable names…' }).click();
   const dialog = page.getByRole('dialog', { name: 'Codes and names' });
   await dialog.getByRole('button', { name: 'Read the chosen entry' }).click();
   await expect(dialog).toContainText(/goods\.csv, 14 codes/);

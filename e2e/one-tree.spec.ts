@@ -12,7 +12,7 @@ test('archives within archives are folders, and loose files belong to the tree',
   await page.goto(`/games/${lanternfen.id}/locks`);
   await expect(page.getByRole('row', { name: /chest\/odd\.hold/ })).toContainText('open');
   await page.goto(`/games/${lanternfen.id}/contents?folder=${encodeURIComponent('chest/odd.hold/')}`);
-  const item = page.getByRole('option').filter({ hasText: 'coat_colour.sheet' });
+  const item = page.locator('[data-entry]').filter({ hasText: 'coat_colour.sheet' });
   await item.click();
   await expect(page.getByRole('img', { name: 'coat_colour.sheet' })).toBeVisible();
   await page.getByLabel('Pick chest/odd.hold/coat/coat_colour.sheet').check();
@@ -28,7 +28,7 @@ test('archives within archives are folders, and loose files belong to the tree',
 
   await openEntry(page, lanternfen.id, 'in:. readme', 'readme.txt');
   await expect(page.getByLabel('Text', { exact: true })).toContainText('Keep your feet dry.');
-  await expect(page.getByRole('option').filter({ hasText: 'readme.txt' })).toContainText('loose');
+  await expect(page.locator('[data-entry]').filter({ hasText: 'readme.txt' })).toContainText('loose');
   await page.getByLabel('Pick readme.txt').check();
   await page.keyboard.press('e');
   await page.getByLabel('Folder on this machine').fill(target);
@@ -48,7 +48,7 @@ test('searches ask for kinds, sizes and states, are kept, and say what is wrong 
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents`);
   const box = page.getByLabel('Search the contents');
-  const rows = page.getByRole('option');
+  const rows = page.locator('[data-entry]');
   await box.fill('kind:sound size:>70k ferry');
   await expect(rows).toHaveCount(2);
   await box.fill('is:hidden kind:text');
@@ -93,7 +93,7 @@ test('the chosen entry is in sight again after a reload, far down a list', async
   await page.getByLabel('Search the contents').fill('');
   await expect(page.getByRole('listbox', { name: 'Entries' })).toHaveAttribute('aria-rowcount', '4000');
   await page.reload();
-  await expect(page.getByRole('option').filter({ hasText: 'entry_03500.txt' })).toHaveAttribute(
+  await expect(page.locator('[data-entry]').filter({ hasText: 'entry_03500.txt' })).toHaveAttribute(
     'aria-selected',
     'true',
   );
@@ -107,11 +107,11 @@ test('tags, readable names and notes are kept by path and searched for', async (
   await notes.getByLabel('Name for people').press('Enter');
   await notes.getByLabel('Tags').fill('todo');
   await notes.getByLabel('Tags').press('Enter');
-  await expect(page.getByRole('option').first()).toContainText('What the keeper says');
+  await expect(page.locator('[data-entry]').first()).toContainText('What the keeper says');
   await page.goto(`/games/${lanternfen.id}/contents?search=${encodeURIComponent('tag:todo')}`);
-  await expect(page.getByRole('option')).toHaveCount(1);
+  await expect(page.locator('[data-entry]')).toHaveCount(1);
   await page.goto(`/games/${lanternfen.id}/contents?search=${encodeURIComponent('"the keeper says"')}`);
-  await expect(page.getByRole('option')).toHaveCount(1);
+  await expect(page.locator('[data-entry]')).toHaveCount(1);
 });
 
 test('an id table shows readable names and is searched; codes with two names are said', async ({
@@ -121,7 +121,7 @@ test('an id table shows readable names and is searched; codes with two names are
 }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents`);
-  await page.getByRole('button', { name: 'Codes…' }).click();
+  await page.getByRole('button', { name: 'Readable names…' }).click();
   const dialog = page.getByRole('dialog', { name: 'Codes and names' });
   await dialog.getByLabel('File with an id table').setInputFiles({
     name: 'cast.csv',
@@ -140,8 +140,8 @@ test('an id table shows readable names and is searched; codes with two names are
   await expect(page.getByText(/This is no JSON/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByLabel('Search the contents').fill('"great bird" portrait');
-  await expect(page.getByRole('option').first()).toContainText('The great bird');
-  await expect(page.getByRole('option').first()).toHaveAttribute('title', /actors\/bog_heron/);
+  await expect(page.locator('[data-entry]').first()).toContainText('The great bird');
+  await expect(page.locator('[data-entry]').first()).toHaveAttribute('title', /actors\/bog_heron/);
 });
 
 test('two levels of a stack are compared, and references are followed', async ({
@@ -167,7 +167,7 @@ test('two levels of a stack are compared, and references are followed', async ({
 test('texts and bytes are found inside entries', async ({ page, server, lanternfen }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents?folder=${encodeURIComponent('text/')}`);
-  await page.getByRole('button', { name: 'Inside…' }).click();
+  await page.getByRole('button', { name: 'Search inside…' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Text').fill('Mind the third plank');
   await dialog.getByRole('button', { name: 'Search' }).click();
@@ -213,7 +213,7 @@ test('any two entries stand side by side, and differences are stepped through', 
   await expect(dialog).toContainText('Difference 2 of 2: 1 byte from 0x00000fa0');
   await expect(dialog.getByRole('region', { name: 'Both entries' })).toContainText('02');
   await page.keyboard.press('Escape');
-  await page.getByRole('option').filter({ hasText: 'one.bin' }).click();
+  await page.locator('[data-entry]').filter({ hasText: 'one.bin' }).click();
   const same = page.getByRole('region', { name: 'The same content elsewhere' });
   await expect(same.getByRole('button')).toHaveCount(1);
   await expect(same).toContainText('same.bin');

@@ -36,7 +36,7 @@ test('grab-by-manifest', async ({ page, server, scratch }) => {
   await server.settled(game.id);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await page.goto(`/games/${game.id}/contents`);
-  await page.getByRole('button', { name: 'Lines…' }).click();
+  await page.getByRole('button', { name: 'Pick by lines…' }).click();
   const dialog = page.getByRole('dialog', { name: 'Pick by lines' });
   // The manifest that the game prints, every line with its kind beside it.
   await dialog.getByLabel('File with lines').setInputFiles(path.join(folder, 'printed-names.txt'));
@@ -87,7 +87,7 @@ test('grab-by-manifest', async ({ page, server, scratch }) => {
 
   // A list is there after a reload, as text too.
   await page.reload();
-  await page.getByRole('button', { name: 'Lines…' }).click();
+  await page.getByRole('button', { name: 'Pick by lines…' }).click();
   await dialog
     .getByRole('listitem')
     .filter({ hasText: 'Ledgers' })
@@ -278,6 +278,8 @@ test('a run is paused and goes on; recipes travel as files; what cannot be is sa
   // As a file to another game, and back.
   const file = await (await server.api.get(`/api/games/${game.id}/recipes/${id}`)).text();
   await page.goto(`/games/${game.id}/recipes`);
+  // Before the page stands nobody hears of the file.
+  await expect(page.getByRole('listitem', { name: 'Many', exact: true })).toBeVisible();
   await page.getByLabel('File with a recipe').setInputFiles({
     name: 'many.recipe.json',
     mimeType: 'application/json',

@@ -6,10 +6,10 @@ import { writeHold } from '../demo/world/hold-writer';
 test('the keyboard moves, picks, looks, searches and helps', async ({ page, server, lanternfen }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents?folder=${encodeURIComponent('voice/en/odd/')}`);
-  await expect(page.getByRole('option')).toHaveCount(8);
+  await expect(page.locator('[data-entry]')).toHaveCount(8);
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
-  await expect(page.getByRole('option').nth(1)).toHaveAttribute('aria-selected', 'true');
+  await expect(page.locator('[data-entry]').nth(1)).toHaveAttribute('aria-selected', 'true');
   await page.keyboard.press('x');
   await expect(page.getByText('Picked 1')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
@@ -23,12 +23,37 @@ test('the keyboard moves, picks, looks, searches and helps', async ({ page, serv
   await page.keyboard.press('Escape');
   await expect(page.getByText('Picked 1')).toHaveCount(0);
   await page.keyboard.press('?');
+  await expect(page.getByRole('dialog').getByText(/each archive as a root of its own/)).toBeVisible();
+  await page.getByRole('dialog').getByRole('tab', { name: 'Keys' }).click();
   await expect(page.getByRole('dialog').getByText('search the contents')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('/');
   await page.keyboard.type('storm');
-  await expect(page.getByRole('option')).toHaveCount(1);
+  await expect(page.locator('[data-entry]')).toHaveCount(1);
+  // Into the list and back.
+  await page.keyboard.press('Enter');
+  const grid = page.getByRole('grid', { name: 'Entries' });
+  await expect(grid).toBeFocused();
+  await expect(page.locator('[data-entry]').first()).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByLabel('Search the contents')).toBeFocused();
+  await page.keyboard.press('Escape');
+  // Along the chain, and single letters switched off.
+  await page.keyboard.press(']');
+  await expect(page).toHaveURL(/\/changes$/);
+  await page.keyboard.press('[');
+  await expect(page).toHaveURL(/\/contents$/);
+  await page.keyboard.press('?');
+  await page.getByRole('dialog').getByRole('tab', { name: 'Keys' }).click();
+  await page.getByLabel(/Single letters are keys/).uncheck();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.locator('[data-entry]').first().click();
+  await page.keyboard.press('x');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('[data-entry]').nth(1)).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByText(/^Picked/)).toHaveCount(0);
 });
 
 test('an address brings back folder, lens, search and entry', async ({ page, server, lanternfen }) => {
@@ -77,7 +102,7 @@ test('a name list names what a hold knows by hash only', async ({ page, server, 
   await server.settled(lanternfen.id);
   await page.goto(`/games/${lanternfen.id}/locks`);
   await expect(page.getByRole('row', { name: /h40-nameless/ })).toContainText('0 %');
-  await page.getByRole('button', { name: 'Load names' }).click();
+  await page.getByRole('button', { name: 'Add a name list' }).click();
   await page
     .getByLabel('Paths, one a line')
     .fill('# found in the program\nhidden/attic.txt\nhidden/cellar.txt\n');
@@ -106,7 +131,7 @@ test('thousands of entries scroll, and a broken one does not stop an extraction'
   const list = page.getByRole('listbox', { name: 'Entries' });
   await list.evaluate((box) => box.scrollTo(0, box.scrollHeight));
   await expect(page.getByText('number_05999.txt')).toBeVisible();
-  expect(await page.getByRole('option').count()).toBeLessThan(80);
+  expect(await page.locator('[data-entry]').count()).toBeLessThan(80);
 
   const { rows } = (await (
     await server.api.get(`/api/games/${game.id}/entries?search=number_0000`)
@@ -224,7 +249,7 @@ test('a change is taken out and put back, and a mod can be built again while it 
   await page.getByRole('button', { name: 'Take out' }).click();
   await expect(page.getByRole('heading', { name: 'Nothing changed yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(page.getByRole('option').filter({ hasText: 'credits.txt' })).toBeVisible();
+  await expect(page.locator('[data-entry]').filter({ hasText: 'credits.txt' })).toBeVisible();
 
   const original = fs.readFileSync(path.join(lanternfen.folder, 'holds/h00-core.hold'));
   for (const text of ['First try.\n', 'Second try.\n']) {

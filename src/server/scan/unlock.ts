@@ -73,7 +73,7 @@ export function unlock(place: Openable, script: Script, keys: readonly TaskKey[]
     const { fieldPath, byteOffset } = opened.facts;
     tries.push({ keyId: key.id, field: fieldPath ?? 'the index', byteOffset: byteOffset ?? 0 });
   }
-  const { fieldPath, byteOffset } = last.facts;
+  const { byteOffset } = last.facts;
   const tried = fitting.length;
   return {
     state: 'locked',
@@ -81,7 +81,7 @@ export function unlock(place: Openable, script: Script, keys: readonly TaskKey[]
     reason:
       tried === 0
         ? `the head is readable, so the script is right; a key is needed from byte ${byteOffset ?? 0} on`
-        : `${tried} ${tried === 1 ? 'key' : 'keys'} tried: ${fieldPath ?? 'the index'} does not hold at byte ${byteOffset ?? 0}`,
+        : `${tried} ${tried === 1 ? 'key was tried, and does not fit' : 'keys were tried, and none fits'}: what it opens at byte ${byteOffset ?? 0} does not check`,
     nextStep:
       tried === 0
         ? 'Add its key, or find it in the program of the game.'

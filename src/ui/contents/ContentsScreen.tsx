@@ -9,15 +9,16 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../api';
 import { bytes, number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
+import { SidePanels } from '../kit/SidePanels';
 import { useAction, useArchives, useChanges } from '../queries';
 import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
 import { useMod } from '../use-mod';
 import type { EntryRecord } from '@/server/catalogue';
 import { CompareDialog } from './CompareDialog';
+import { ContentsSide } from './ContentsSide';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
 import { Facets } from './Facets';
-import { FolderTree } from './FolderTree';
 import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
@@ -131,6 +132,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     wall && view.group === 'folder' && view.sort === '' && view.order === '',
   );
   useContentsKeys({
+    isFirst: cursor <= 0,
     search: () => searchBox.current?.focus(),
     move: (by) => select(Math.max(0, Math.min(entries.total - 1, cursor + by))),
     step: wall ? columns : 1,
@@ -143,6 +145,15 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     clear: () => setPicks(new Map()),
   });
 
+  const latestCursor = useRef(cursor);
+  useEffect(() => {
+    latestCursor.current = cursor;
+  });
+  /** From the search box into what it found. */
+  const intoList = useCallback(() => {
+    document.querySelector<HTMLElement>('[role=grid][aria-label=Entries]')?.focus();
+    select(Math.max(0, latestCursor.current));
+  }, [select]);
   const onSort = (sort: string, order: string): void =>
     narrow({ sort: sort === 'path' ? '' : sort, order: order === 'up' ? '' : order });
   // The same from one picture of the screen to the next, so that what takes them is not made anew while one scrolls.
@@ -150,7 +161,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     const change = (view: Parameters<typeof setView>[0]): void => latestNarrow.current(view);
     return {
       kind: (kind: string) => change({ kind }),
-      folder: (folder: string) => change({ folder }),
+      view: change,
       search: (search: string) => change({ search }),
       group: (group: string) =>
         // Folders are told in the order of the paths.
@@ -175,165 +186,171 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     onRange,
   };
   const archive = archives?.find(({ id }) => String(id) === view.archive);
+  const inspector = (
+    <Box component="aside" aria-label="Inspector" sx={{ height: '100%', bgcolor: 'panel', minWidth: 0 }}>
+      {chosen ? (
+        <Inspector key={view.entry} gameId={gameId} {...chosen} onExtract={on.extract} onShow={on.show} />
+      ) : (
+        <Blank title="Nothing chosen">
+          Choose an entry to look at it, listen to it or read it. The arrow keys move through the list.
+        </Blank>
+      )}
+    </Box>
+  );
   return (
-    <Box sx={{ display: 'flex', height: '100%' }}>
-      <FolderTree gameId={gameId} chosen={view.folder} onChoose={on.folder} />
-      <Box component="main" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-        <Box
-          sx={{
-            display: 'flex',
-            alignItems: 'center',
-            gap: 1.5,
-            px: 1.5,
-            borderBottom: 1,
-            borderColor: 'line',
-            bgcolor: 'panel',
-          }}
-        >
-          <LensTabs kind={view.kind} kinds={entries.kinds} onKind={on.kind} />
-        </Box>
-        <Box
-          sx={{
-            display: 'flex',
-            alignItems: 'center',
-            gap: 1,
-            px: 1.5,
-            py: 1,
-            borderBottom: 1,
-            borderColor: 'line',
-          }}
-        >
-          <SearchBox inputRef={searchBox} value={view.search} onSearch={on.search} />
-          <SearchMenu gameId={gameId} onSearch={on.search} onAddress={on.address} />
-          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('inside')}>
-            Inside…
-          </Button>
-          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('tables')}>
-            Codes…
-          </Button>
-          <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('lines')}>
-            Lines…
-          </Button>
-          <Button
-            size="small"
-            sx={{ whiteSpace: 'nowrap' }}
-            component={NextLink}
-            href={`/games/${gameId}/recipes`}
-          >
-            Recipes
-          </Button>
-          <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
-            {number(entries.total)}, {bytes(entries.bytes)}
-            {entries.total > 0 && (
-              <Button size="small" sx={{ ml: 1 }} onClick={() => pickAll.mutate(undefined)}>
-                Pick all
-              </Button>
-            )}
-          </Box>
-        </Box>
-        {(entries.facts.length > 0 || view.folder || archive || wall) && (
+    <>
+      <SidePanels
+        id="zero-latch-contents"
+        left={<ContentsSide gameId={gameId} view={view} onView={on.view} />}
+        leftTitle="the folders"
+        right={inspector}
+        rightTitle="the inspector"
+      >
+        <Box component="main" sx={{ height: '100%', minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <Box
-            sx={{
-              display: 'flex',
-              flexWrap: 'wrap',
-              alignItems: 'center',
-              gap: 2,
-              px: 1.5,
-              py: 0.5,
-              borderBottom: 1,
-              borderColor: 'line',
-            }}
-          >
-            {view.folder && (
-              <Chip
-                size="small"
-                label={`in ${view.folder}`}
-                onDelete={() => narrow({ folder: '' })}
-                deleteIcon={<CloseRounded />}
-              />
-            )}
-            {archive && (
-              <Chip
-                size="small"
-                label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
-                onDelete={() => narrow({ archive: '' })}
-                deleteIcon={<CloseRounded />}
-              />
-            )}
-            {wall && <WallGroups group={view.group} onGroup={on.group} />}
-            <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
-          </Box>
-        )}
-        {entries.error && <Failed error={entries.error} />}
-        {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
-        {entries.loaded && !entries.error && entries.total === 0 && (
-          <Nothing
-            gameId={gameId}
-            narrowed={view.search !== '' || view.folder !== '' || view.kind !== '' || view.archive !== ''}
-            onAll={() => narrow({ search: '', folder: '', kind: '', archive: '' })}
-          />
-        )}
-        {entries.total > 0 &&
-          !entries.error &&
-          (!wall ? (
-            <EntryList {...list} />
-          ) : view.group === 'look' ? (
-            <LookGroups
-              gameId={gameId}
-              folder={view.folder}
-              search={view.search}
-              chosen={view.entry}
-              onShow={on.show}
-            />
-          ) : (
-            <PictureWall {...list} onColumns={setColumns} runs={runs} />
-          ))}
-        {picks.size > 0 && (
-          <Box
-            role="region"
-            aria-label="Picked"
             sx={{
               display: 'flex',
               alignItems: 'center',
               gap: 1.5,
-              px: 2,
-              py: 1,
-              borderTop: 1,
+              px: 1.5,
+              borderBottom: 1,
               borderColor: 'line',
               bgcolor: 'panel',
             }}
           >
-            <Box sx={{ fontWeight: 700 }}>Picked {number(picks.size)}</Box>
-            <Box sx={{ flex: 1, color: 'ink2' }}>
-              {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
-            </Box>
-            <Button onClick={() => setPicks(new Map())}>Clear</Button>
-            <Button onClick={() => setDialog('lines')}>Keep as a list…</Button>
-            <Button onClick={() => setDialog('recipe')}>Recipe…</Button>
-            {picks.size === 2 && (
-              <Button variant="outlined" onClick={() => setDialog('compare')}>
-                Compare
-              </Button>
-            )}
-            <Button variant="contained" onClick={extractNow}>
-              Extract
-            </Button>
+            <LensTabs kind={view.kind} kinds={entries.kinds} onKind={on.kind} />
           </Box>
-        )}
-      </Box>
-      <Box
-        component="aside"
-        aria-label="Inspector"
-        sx={{ width: 344, flexShrink: 0, borderLeft: 1, borderColor: 'line', bgcolor: 'panel', minHeight: 0 }}
-      >
-        {chosen ? (
-          <Inspector key={view.entry} gameId={gameId} {...chosen} onExtract={on.extract} onShow={on.show} />
-        ) : (
-          <Blank title="Nothing chosen">
-            Choose an entry to look at it, listen to it or read it. The arrow keys move through the list.
-          </Blank>
-        )}
-      </Box>
+          <Box
+            sx={{
+              display: 'flex',
+              alignItems: 'center',
+              flexWrap: 'wrap',
+              gap: 1,
+              px: 1.5,
+              py: 1,
+              borderBottom: 1,
+              borderColor: 'line',
+            }}
+          >
+            <SearchBox inputRef={searchBox} value={view.search} onSearch={on.search} onLeave={intoList} />
+            <SearchMenu gameId={gameId} onSearch={on.search} onAddress={on.address} />
+            <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('inside')}>
+              Search inside…
+            </Button>
+            <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('tables')}>
+              Readable names…
+            </Button>
+            <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('lines')}>
+              Pick by lines…
+            </Button>
+            <Button
+              size="small"
+              sx={{ whiteSpace: 'nowrap' }}
+              component={NextLink}
+              href={`/games/${gameId}/recipes`}
+            >
+              Recipes
+            </Button>
+            <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
+              {number(entries.total)}, {bytes(entries.bytes)}
+              {entries.total > 0 && (
+                <Button size="small" sx={{ ml: 1 }} onClick={() => pickAll.mutate(undefined)}>
+                  Pick all
+                </Button>
+              )}
+            </Box>
+          </Box>
+          {(entries.facts.length > 0 || view.folder || archive || wall) && (
+            <Box
+              sx={{
+                display: 'flex',
+                flexWrap: 'wrap',
+                alignItems: 'center',
+                gap: 2,
+                px: 1.5,
+                py: 0.5,
+                borderBottom: 1,
+                borderColor: 'line',
+              }}
+            >
+              {view.folder && (
+                <Chip
+                  size="small"
+                  label={`in ${view.folder}`}
+                  onDelete={() => narrow({ folder: '' })}
+                  deleteIcon={<CloseRounded />}
+                />
+              )}
+              {archive && (
+                <Chip
+                  size="small"
+                  label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
+                  onDelete={() => narrow({ archive: '' })}
+                  deleteIcon={<CloseRounded />}
+                />
+              )}
+              {wall && <WallGroups group={view.group} onGroup={on.group} />}
+              <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
+            </Box>
+          )}
+          {entries.error && <Failed error={entries.error} />}
+          {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
+          {entries.loaded && !entries.error && entries.total === 0 && (
+            <Nothing
+              gameId={gameId}
+              narrowed={view.search !== '' || view.folder !== '' || view.kind !== '' || view.archive !== ''}
+              onAll={() => narrow({ search: '', folder: '', kind: '', archive: '' })}
+            />
+          )}
+          {entries.total > 0 &&
+            !entries.error &&
+            (!wall ? (
+              <EntryList {...list} />
+            ) : view.group === 'look' ? (
+              <LookGroups
+                gameId={gameId}
+                folder={view.folder}
+                search={view.search}
+                chosen={view.entry}
+                onShow={on.show}
+              />
+            ) : (
+              <PictureWall {...list} onColumns={setColumns} runs={runs} />
+            ))}
+          {picks.size > 0 && (
+            <Box
+              role="region"
+              aria-label="Picked"
+              sx={{
+                display: 'flex',
+                alignItems: 'center',
+                gap: 1.5,
+                px: 2,
+                py: 1,
+                borderTop: 1,
+                borderColor: 'line',
+                bgcolor: 'panel',
+              }}
+            >
+              <Box sx={{ fontWeight: 700 }}>Picked {number(picks.size)}</Box>
+              <Box sx={{ flex: 1, color: 'ink2' }}>
+                {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
+              </Box>
+              <Button onClick={() => setPicks(new Map())}>Clear</Button>
+              <Button onClick={() => setDialog('lines')}>Keep as a list…</Button>
+              <Button onClick={() => setDialog('recipe')}>Recipe…</Button>
+              {picks.size === 2 && (
+                <Button variant="outlined" onClick={() => setDialog('compare')}>
+                  Compare
+                </Button>
+              )}
+              <Button variant="contained" onClick={extractNow}>
+                Extract
+              </Button>
+            </Box>
+          )}
+        </Box>
+      </SidePanels>
       {dialog === 'inside' && (
         <InsideDialog gameId={gameId} view={view} onShow={on.show} onClose={() => setDialog(undefined)} />
       )}
@@ -366,7 +383,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       {extracting.length > 0 && (
         <ExtractDialog gameId={gameId} items={extracting} onClose={() => setExtracting([])} />
       )}
-    </Box>
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef, type CSSProperties } from 'react';
+import { memo, useEffect, useRef, useState, type CSSProperties } from 'react';
 import type { Head } from '@/core/media/head';
 import { bytes, day, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
@@ -26,12 +26,15 @@ export interface ListProps {
   onSort: (sort: string, order: string) => void;
 }
 
+/** Below this width names come first, and what stands beside them is left to the inspector. */
+const NARROW = 620;
 const ROW = 34;
 /** Height of rows with a second line. */
 const TALL_ROW = 52;
 
 /** Columns of a lens: its own in place of those that every entry has. */
-function gridOf({ columns }: Lens): string {
+function gridOf({ columns }: Lens, isNarrow: boolean): string {
+  if (isNarrow) return '30px 26px minmax(0, 1fr) auto 72px';
   const own = columns.length > 0 ? columns.map(({ width }) => width).join(' ') : '72px 92px';
   return `30px 26px minmax(0, 1fr) auto 72px ${own} 116px`;
 }
@@ -51,6 +54,14 @@ export function EntryList(props: ListProps) {
   const { gameId, lens, entries, selected, changed, picks, onSelect, onPick, onRange } = props;
   const height = lens.second ? TALL_ROW : ROW;
   const box = useRef<HTMLDivElement>(null);
+  const [isNarrow, setNarrow] = useState(false);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setNarrow(entry.contentRect.width < NARROW);
+    });
+    if (box.current) observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
   const rows = useVirtualizer({
     count: entries.total,
     getScrollElement: () => box.current,
@@ -70,16 +81,19 @@ export function EntryList(props: ListProps) {
   }, [selected, rows]);
   return (
     <>
-      <Heads {...props} />
+      <Heads {...props} isNarrow={isNarrow} />
       <Box
         ref={box}
-        role="listbox"
+        role="grid"
         aria-label="Entries"
         aria-rowcount={entries.total}
-        style={{ '--grid': gridOf(lens), '--row': `${height}px` } as CSSProperties}
+        aria-readonly
+        tabIndex={0}
+        {...(selected >= 0 && { 'aria-activedescendant': rowId(selected) })}
+        style={{ '--grid': gridOf(lens, isNarrow), '--row': `${height}px` } as CSSProperties}
         sx={{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS }}
       >
-        <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
+        <Box role="rowgroup" sx={{ height: rows.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start }) => {
             const item = entries.at(index);
             return (
@@ -88,6 +102,7 @@ export function EntryList(props: ListProps) {
                   index={index}
                   item={item ?? WAITING}
                   lens={lens}
+                  isNarrow={isNarrow}
                   head={item && headAt(index)}
                   selected={index === selected}
                   changed={item !== undefined && changed.has(`${item.archive}#${item.index}`)}
@@ -104,7 +119,16 @@ export function EntryList(props: ListProps) {
   );
 }
 
-function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'>) {
+/** By which the list says which of its rows is the active one. */
+const rowId = (index: number): string => `entry-${index}`;
+
+function Heads({
+  sort,
+  order,
+  onSort,
+  lens,
+  isNarrow,
+}: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'> & { isNarrow: boolean }) {
   const head = (at: (typeof HEADS)[number], align: 'left' | 'right') => {
     const isOn = (sort || 'path') === at.sort;
     const isDown = order === 'down';
@@ -134,7 +158,7 @@ function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' |
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: gridOf(lens),
+        gridTemplateColumns: gridOf(lens, isNarrow),
         gap: 0.5,
         px: 1,
         py: 0.5,
@@ -152,13 +176,13 @@ function Heads({ sort, order, onSort, lens }: Pick<ListProps, 'sort' | 'order' |
       </Box>
       <span />
       {head(bySize, 'right')}
-      {lens.columns.length === 0 && [byStored, byChange].map((at) => head(at, 'right'))}
-      {lens.columns.map(({ title }) => (
+      {!isNarrow && lens.columns.length === 0 && [byStored, byChange].map((at) => head(at, 'right'))}
+      {(isNarrow ? [] : lens.columns).map(({ title }) => (
         <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
           {title}
         </Box>
       ))}
-      {head(byArchive, 'right')}
+      {!isNarrow && head(byArchive, 'right')}
     </Box>
   );
 }
@@ -178,6 +202,7 @@ const EntryRow = memo(function EntryRow({
   index,
   item,
   lens,
+  isNarrow,
   head,
   selected,
   changed,
@@ -185,6 +210,7 @@ const EntryRow = memo(function EntryRow({
   onSelect,
   onPick,
 }: {
+  isNarrow: boolean;
   index: number;
   item: EntryItem;
   lens: Lens;
@@ -199,22 +225,29 @@ const EntryRow = memo(function EntryRow({
   const isWaiting = item === WAITING;
   return (
     <div
-      role={isWaiting ? 'presentation' : 'option'}
+      role="row"
+      id={rowId(index)}
+      aria-rowindex={index + 1}
       aria-selected={isWaiting ? undefined : selected}
+      data-entry={isWaiting ? undefined : index}
       onClick={isWaiting ? undefined : () => onSelect(index)}
       title={item.path}
       className={isWaiting ? 'row wait' : 'row'}
     >
-      <input
-        type="checkbox"
-        checked={picked}
-        aria-label={`Pick ${item.path}`}
-        tabIndex={-1}
-        onClick={(event) => event.stopPropagation()}
-        onChange={() => onPick(item)}
-      />
-      <KindIcon kind={item.kind} />
-      <div className="place">
+      <div role="gridcell">
+        <input
+          type="checkbox"
+          checked={picked}
+          aria-label={`Pick ${item.path}`}
+          tabIndex={-1}
+          onClick={(event) => event.stopPropagation()}
+          onChange={() => onPick(item)}
+        />
+      </div>
+      <div role="gridcell">
+        <KindIcon kind={item.kind} />
+      </div>
+      <div role="gridcell" className="place">
         <div className="names">
           <span className="mono name">{nameOf(item.path)}</span>
           {people && <span className="people">{people}</span>}
@@ -230,7 +263,7 @@ const EntryRow = memo(function EntryRow({
         </div>
         {lens.second && <div className="second">{head ? lens.second(head) : ''}</div>}
       </div>
-      <div>
+      <div role="gridcell">
         {item.problem ? (
           <StateMark tone="bad">problem</StateMark>
         ) : changed ? (
@@ -243,17 +276,29 @@ const EntryRow = memo(function EntryRow({
           <span className="small">{item.tags.join(' ')}</span>
         ) : null}
       </div>
-      <div className="size">{bytes(item.size)}</div>
-      {lens.columns.length === 0 && <div className="size small">{bytes(item.storedSize)}</div>}
-      {lens.columns.length === 0 && (
-        <div className="size small">{item.modified ? day(item.modified) : ''}</div>
+      <div role="gridcell" className="size">
+        {bytes(item.size)}
+      </div>
+      {!isNarrow && lens.columns.length === 0 && (
+        <div role="gridcell" className="size small">
+          {bytes(item.storedSize)}
+        </div>
       )}
-      {lens.columns.map(({ title, value }) => (
-        <div key={title} className="size told" title={head && value(head)}>
+      {!isNarrow && lens.columns.length === 0 && (
+        <div role="gridcell" className="size small">
+          {item.modified ? day(item.modified) : ''}
+        </div>
+      )}
+      {(isNarrow ? [] : lens.columns).map(({ title, value }) => (
+        <div role="gridcell" key={title} className="size told" title={head && value(head)}>
           {head ? value(head) : ''}
         </div>
       ))}
-      <div className="mono size archive">{item.archive === '.' ? 'loose' : nameOf(item.archive)}</div>
+      {!isNarrow && (
+        <div role="gridcell" className="mono size archive">
+          {item.archive === '.' ? 'loose' : nameOf(item.archive)}
+        </div>
+      )}
     </div>
   );
 });
@@ -274,6 +319,7 @@ const ROWS = {
     whiteSpace: 'nowrap',
   },
   '& .row:hover, & .row[aria-selected=true]': { bgcolor: 'tint' },
+  '&:focus-visible': { outline: '2px solid', outlineColor: 'brass', outlineOffset: -2 },
   '& .row[aria-selected=true]': { boxShadow: 'inset 3px 0 var(--mui-palette-brass)' },
   '& .row input': { width: 16, height: 16, m: 0.5, accentColor: 'var(--mui-palette-primary-main)' },
   '& .place': { minWidth: 0 },

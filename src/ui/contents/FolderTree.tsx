@@ -100,20 +100,7 @@ export const FolderTree = memo(function FolderTree({
     return () => observer.disconnect();
   }, []);
   return (
-    <Box
-      component="nav"
-      aria-label="Folders"
-      sx={{
-        width: 214,
-        flexShrink: 0,
-        borderRight: 1,
-        borderColor: 'line',
-        bgcolor: 'panel',
-        display: 'flex',
-        flexDirection: 'column',
-        pt: 1,
-      }}
-    >
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box
         component="button"
         onClick={() => onChoose('')}

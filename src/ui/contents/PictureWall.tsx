@@ -5,7 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Run } from '@/core/catalogue';
 import type { Head } from '@/core/media/head';
-import { bytes, nameOf, plural } from '../format';
+import { bytes, folderOf, nameOf, plural } from '../format';
 import { StateMark } from '../kit/StateMark';
 import type { ListProps } from './EntryList';
 import { spelledHead } from './lenses';
@@ -54,6 +54,11 @@ export function PictureWall({
   const first = shown[0]?.from ?? 0;
   const last = Math.max(first, (shown.at(-1)?.to ?? 1) - 1);
   useEffect(() => onRange(first, last), [first, last, onRange]);
+  const named = new Map<string, number>();
+  for (let i = first; i <= last && i < entries.total; i++) {
+    const name = nameOf(entries.at(i)?.path ?? '');
+    named.set(name, (named.get(name) ?? 0) + 1);
+  }
   const headAt = useHeads(gameId, entries, first, Math.min(last, entries.total - 1), true);
   useEffect(() => {
     if (selected >= 0) rows.scrollToIndex(rowOf(laid, selected), { align: 'auto' });
@@ -61,11 +66,16 @@ export function PictureWall({
   return (
     <Box
       ref={box}
-      role="listbox"
+      role="grid"
       aria-label="Entries"
+      aria-readonly
+      aria-rowcount={laid.length}
+      aria-colcount={columns}
+      tabIndex={0}
+      {...(selected >= 0 && { 'aria-activedescendant': cellId(selected) })}
       sx={{ flex: 1, overflow: 'auto', minHeight: 0, px: 1.25, pt: 1.25 }}
     >
-      <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
+      <Box role="rowgroup" sx={{ height: rows.getTotalSize(), position: 'relative' }}>
         {items.map(({ index: number, start }) => {
           const row = laid[number];
           if (!row) return null;
@@ -74,6 +84,8 @@ export function PictureWall({
           return (
             <Box
               key={number}
+              role="row"
+              aria-rowindex={number + 1}
               sx={{
                 position: 'absolute',
                 left: 0,
@@ -91,7 +103,9 @@ export function PictureWall({
                   <Cell
                     key={entryKey(item)}
                     gameId={gameId}
+                    index={index}
                     item={item}
+                    isTwin={(named.get(nameOf(item.path)) ?? 0) > 1}
                     head={headAt(index)}
                     selected={index === selected}
                     changed={changed.has(`${item.archive}#${item.index}`)}
@@ -100,7 +114,11 @@ export function PictureWall({
                     onPick={() => onPick(item)}
                   />
                 ) : (
-                  <Box key={index} sx={{ border: 1, borderColor: 'line', borderRadius: 1, mb: 1.25 }} />
+                  <Box
+                    key={index}
+                    role="gridcell"
+                    sx={{ border: 1, borderColor: 'line', borderRadius: 1, mb: 1.25 }}
+                  />
                 );
               })}
             </Box>
@@ -111,11 +129,13 @@ export function PictureWall({
   );
 }
 
+const cellId = (index: number): string => `entry-${index}`;
+
 /** The folder of the pictures below. */
 function FolderTitle({ folder, count, start }: { folder: string; count: number; start: number }) {
   return (
     <Box
-      role="presentation"
+      role="row"
       sx={{
         position: 'absolute',
         left: 0,
@@ -131,20 +151,25 @@ function FolderTitle({ folder, count, start }: { folder: string; count: number; 
       }}
     >
       <Box
+        role="rowheader"
         className="mono"
         title={folder}
         sx={{ fontWeight: 700, overflow: 'hidden', textOverflow: 'ellipsis' }}
       >
         {folder || 'at the top'}
       </Box>
-      <Box sx={{ color: 'ink2', fontSize: 12.5 }}>{plural(count, 'picture')}</Box>
+      <Box role="gridcell" sx={{ color: 'ink2', fontSize: 12.5 }}>
+        {plural(count, 'picture')}
+      </Box>
     </Box>
   );
 }
 
 function Cell({
   gameId,
+  index,
   item,
+  isTwin,
   head,
   selected,
   changed,
@@ -152,7 +177,10 @@ function Cell({
   onSelect,
   onPick,
 }: {
+  /** Whether another one in sight is called the same, so that the folder tells them apart. */
+  isTwin: boolean;
   gameId: number;
+  index: number;
   item: EntryItem;
   head: Head | undefined;
   selected: boolean;
@@ -163,7 +191,9 @@ function Cell({
 }) {
   return (
     <Box
-      role="option"
+      role="gridcell"
+      id={cellId(index)}
+      data-entry={index}
       aria-selected={selected}
       onClick={onSelect}
       title={item.path}
@@ -248,8 +278,9 @@ function Cell({
             whiteSpace: 'nowrap',
           }}
         >
-          {head ? `${spelledHead(head) || bytes(item.size)}, ` : ''}
-          {nameOf(item.archive)}
+          {isTwin
+            ? folderOf(item.path)
+            : `${head ? `${spelledHead(head) || bytes(item.size)}, ` : ''}${nameOf(item.archive)}`}
         </Box>
       </Box>
     </Box>

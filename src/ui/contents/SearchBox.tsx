@@ -11,10 +11,13 @@ import { memo, useState, type RefObject } from 'react';
 export const SearchBox = memo(function SearchBox({
   value,
   onSearch,
+  onLeave,
   inputRef,
 }: {
   value: string;
   onSearch: (text: string) => void;
+  /** Down or Enter: into the list. */
+  onLeave: () => void;
   inputRef: RefObject<HTMLInputElement | null>;
 }) {
   const [text, setText] = useState(value);
@@ -40,7 +43,13 @@ export const SearchBox = memo(function SearchBox({
         setSent([...sent, target.value].slice(-50));
         onSearch(target.value);
       }}
-      onKeyDown={(event) => event.key === 'Escape' && inputRef.current?.blur()}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') inputRef.current?.blur();
+        else if (event.key === 'ArrowDown' || event.key === 'Enter') {
+          event.preventDefault();
+          onLeave();
+        }
+      }}
       sx={{ flex: '1 1 300px', minWidth: 180, maxWidth: 320 }}
       slotProps={{
         htmlInput: { 'aria-label': 'Search the contents' },

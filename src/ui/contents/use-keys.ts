@@ -1,7 +1,10 @@
 'use client';
 import { useEffect, useRef } from 'react';
+import { lettersWork } from '../letter-keys';
 
 interface Keys {
+  /** Whether the list stands at its first row. */
+  isFirst: boolean;
   search: () => void;
   move: (by: number) => void;
   /** How far up and down go. */
@@ -27,7 +30,7 @@ export function useContentsKeys(keys: Keys): void {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (
         at.closest(
-          'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist]',
+          'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist], [role=separator]',
         )
       )
         return;
@@ -35,7 +38,7 @@ export function useContentsKeys(keys: Keys): void {
       const actions: Record<string, (() => void) | undefined> = {
         '/': now.search,
         ArrowDown: () => now.move(now.step),
-        ArrowUp: () => now.move(-now.step),
+        ArrowUp: () => (now.isFirst ? now.search() : now.move(-now.step)),
         ArrowRight: now.sideways ? () => now.move(1) : undefined,
         ArrowLeft: now.sideways ? () => now.move(-1) : undefined,
         ' ': at.closest('button') ? undefined : tell('look'),
@@ -48,7 +51,7 @@ export function useContentsKeys(keys: Keys): void {
         N: tell('namesake-back'),
         Escape: now.clear,
       };
-      const action = actions[event.key];
+      const action = /^[a-zA-Z]$/.test(event.key) && !lettersWork() ? undefined : actions[event.key];
       if (!action) return;
       event.preventDefault();
       action();

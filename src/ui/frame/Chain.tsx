@@ -1,7 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import NextLink from 'next/link';
-import { usePathname } from 'next/navigation';
+import { usePathname, useRouter } from 'next/navigation';
+import { useEffect } from 'react';
 import type { Link as ChainLink, LinkState } from '@/server/chain';
 import { useChain } from '../queries';
 import { useMod } from '../use-mod';
@@ -29,6 +30,20 @@ export function Chain({ gameId }: { gameId: number }) {
   const { mod } = useMod(gameId);
   const { data } = useChain(gameId, mod?.id);
   const path = usePathname();
+  const router = useRouter();
+  const at = ALL.findIndex((name) => path.startsWith(`/games/${gameId}/${name}`));
+  useEffect(() => {
+    const press = (event: KeyboardEvent): void => {
+      const by = event.key === ']' ? 1 : event.key === '[' ? -1 : 0;
+      const target = event.target as HTMLElement;
+      if (by === 0 || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (target.closest('input:not([type=checkbox]), textarea, [contenteditable], [role=dialog]')) return;
+      const next = ALL[at + by];
+      if (next) router.push(`/games/${gameId}/${next}`);
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [at, gameId, router]);
   return (
     <Box
       component="nav"

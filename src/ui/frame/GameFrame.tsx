@@ -12,13 +12,32 @@ export function GameFrame({ gameId, children }: { gameId: number; children: Reac
   const { data: game, error } = useGame(gameId);
   return (
     <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column', minWidth: 900 }}>
+      <Box
+        component="a"
+        href="#content"
+        sx={{
+          position: 'absolute',
+          left: 8,
+          top: -60,
+          zIndex: 2000,
+          px: 2,
+          py: 1,
+          bgcolor: 'background.paper',
+          color: 'text.primary',
+          '&:focus': { top: 8 },
+        }}
+      >
+        Skip to the content
+      </Box>
       <TopBar mod={<ModMenu gameId={gameId} />}>
         <Box sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
           {game?.title}
         </Box>
       </TopBar>
       <Chain gameId={gameId} />
-      <Box sx={{ flex: 1, minHeight: 0 }}>{error && !game ? <Failed error={error} /> : children}</Box>
+      <Box id="content" tabIndex={-1} sx={{ flex: 1, minHeight: 0, outline: 'none' }}>
+        {error && !game ? <Failed error={error} /> : children}
+      </Box>
     </Box>
   );
 }

@@ -17,6 +17,7 @@ import type { Place, Rectangle } from '@/core/media/texture';
 import { api } from '../api';
 import { keepText, useKeptText } from '../kept-text';
 import { nameOf } from '../format';
+import { lettersWork } from '../letter-keys';
 import { ChannelMap, type ChannelSource } from './ChannelMap';
 import { Choices } from './Choices';
 import { Histogram } from './Histogram';
@@ -111,6 +112,7 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
   const onKey = (event: KeyboardEvent): void => {
     if ((event.target as HTMLElement).closest('input:not([type=checkbox]), [role=combobox]')) return;
     const { key } = event;
+    if (/^[a-zA-Z]$/.test(key) && !lettersWork()) return;
     const digit = '12345'.indexOf(key);
     const moves: Record<string, [number, number]> = {
       ArrowLeft: [ARROW_PIXELS, 0],

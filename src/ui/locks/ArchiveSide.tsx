@@ -162,8 +162,8 @@ function Tries({ gameId, archive }: { gameId: number; archive: ArchiveView }) {
       <Box sx={{ fontWeight: 700, fontSize: 13 }}>Keys tried</Box>
       {tries.map(({ keyId, field, byteOffset }) => (
         <Box key={keyId} sx={{ fontSize: 13, color: 'ink2', overflowWrap: 'anywhere' }}>
-          {keys.find(({ id }) => id === keyId)?.label ?? 'a key'}: <code>{field}</code> does not hold at byte{' '}
-          {number(byteOffset)}
+          {keys.find(({ id }) => id === keyId)?.label ?? 'a key'} does not fit: what it opens at byte{' '}
+          {number(byteOffset)} does not check (<code>{field}</code> in the script)
         </Box>
       ))}
     </Box>

@@ -30,7 +30,7 @@ export function GuessNamesDialog({
   const learn = useAction(() => api.post(`games/${gameId}/jobs`, { kind: 'learn-names' }), done);
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle sx={{ fontSize: 17 }}>Find names</DialogTitle>
+      <DialogTitle sx={{ fontSize: 17 }}>Work out names</DialogTitle>
       <DialogContent>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 2 }}>
           <Box sx={{ flex: 1 }}>

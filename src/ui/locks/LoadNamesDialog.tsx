@@ -45,7 +45,7 @@ export function LoadNamesDialog({
   });
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle sx={{ fontSize: 17 }}>Load names</DialogTitle>
+      <DialogTitle sx={{ fontSize: 17 }}>Add a name list</DialogTitle>
       <DialogContent>
         <Box
           {...drop.getRootProps()}

@@ -71,10 +71,10 @@ export function LocksScreen({ gameId }: { gameId: number }) {
         actions={
           <>
             <Button variant="outlined" onClick={() => setDialog('names')}>
-              Load names
+              Add a name list
             </Button>
             <Button variant="outlined" onClick={() => setDialog('guess')}>
-              Find names
+              Work out names
             </Button>
             <Button variant={isUnlocked ? 'outlined' : 'contained'} onClick={() => setDialog('key')}>
               Add key

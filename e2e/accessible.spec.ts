@@ -1,0 +1,51 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from './fixtures';
+
+/** Every main view by the rules of axe, light and dark: nothing that keeps somebody from using it. */
+const VIEWS = [
+  'folder',
+  'locks',
+  'contents',
+  'contents?kind=picture',
+  'changes',
+  'build',
+  'installed',
+  'trial',
+  'recipes',
+];
+
+test('no view has a serious fault for those who use keys or hear the screen', async ({
+  browser,
+  baseURL,
+  server,
+  lanternfen,
+}) => {
+  await server.unlock(lanternfen);
+  const made = await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Axe' } });
+  expect(made.ok()).toBe(true);
+  const wrong: string[] = [];
+  for (const colorScheme of ['light', 'dark'] as const) {
+    const context = await browser.newContext({ colorScheme, ...(baseURL && { baseURL }) });
+    const page = await context.newPage();
+    for (const view of [
+      ...VIEWS.map((name) => `/games/${lanternfen.id}/${name}`),
+      '/',
+      '/activity',
+      '/scripts',
+      '/docs/one-tree',
+    ]) {
+      await page.goto(view);
+      await expect(page.locator('main')).toBeVisible();
+      await page.waitForLoadState('networkidle');
+      if (view.endsWith('contents')) await page.locator('[data-entry]').first().click();
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      for (const { id, impact, nodes } of violations)
+        if (impact === 'serious' || impact === 'critical')
+          wrong.push(
+            `${colorScheme} ${view}: ${id}, ${nodes.length} times, such as ${nodes[0]?.html.slice(0, 160)}`,
+          );
+    }
+    await context.close();
+  }
+  expect(wrong).toEqual([]);
+});
