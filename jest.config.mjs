@@ -1,6 +1,6 @@
 /** Unit tests run on ES modules; only what is TypeScript is transformed. */
 export default {
-  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/demo/**/*.test.ts'],
+  testMatch: ['src', 'demo', 'bin'].map((folder) => `<rootDir>/${folder}/**/*.test.ts`),
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },

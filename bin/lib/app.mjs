@@ -1,8 +1,9 @@
 // Brings up all that the application is made of: database, schema, demo world, pages, worker.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
+import { endChildren, runChild } from './children.mjs';
 import { startCluster } from './cluster.mjs';
 import { freePort } from './ports.mjs';
 
@@ -24,14 +25,14 @@ function sourceStamp(root) {
 }
 
 /** Builds the pages unless what is there was built from the same sources. */
-export function buildPages(root, say) {
+export async function buildPages(root, say) {
   const stampFile = path.join(root, '.next', 'zero-latch-stamp');
   const stamp = sourceStamp(root);
   if (fs.existsSync(stampFile) && fs.readFileSync(stampFile, 'utf8') === stamp) return;
   say('Building the pages; this takes a minute or two, once ...');
-  const result = spawnSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+  const result = await runChild(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
     cwd: root,
-    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'pipe'],
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
   });
   if (result.status !== 0) throw new Error(`The pages could not be built:\n${result.stdout}${result.stderr}`);
@@ -39,7 +40,7 @@ export function buildPages(root, say) {
 }
 
 /** Bundles the worker and its threads: one file each starts and runs faster than many that are translated one by one. */
-export function bundleJobs(root) {
+export async function bundleJobs(root) {
   const target = path.join(root, 'node_modules', '.cache', 'zero-latch', `jobs-${process.pid}`);
   const parts = [
     'worker',
@@ -51,10 +52,10 @@ export function bundleJobs(root) {
     'texture-thread',
     'hash-thread',
   ];
-  const result = spawnSync(
+  const result = await runChild(
     process.execPath,
     ['bin/lib/bundle.mjs', '--packages-outside', target, ...parts.map((part) => `src/jobs/${part}.ts`)],
-    { cwd: root, encoding: 'utf8' },
+    { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] },
   );
   if (result.status !== 0)
     throw new Error(`The worker could not be bundled:\n${result.stdout}${result.stderr}`);
@@ -62,12 +63,12 @@ export function bundleJobs(root) {
 }
 
 /** Builds the demo world once; it is the user's from then on. */
-export function buildDemo(root, target, say) {
+export async function buildDemo(root, target, say) {
   if (fs.existsSync(target)) return;
   say('Building the demo game ...');
-  const result = spawnSync(process.execPath, [...tsx, 'demo/world/build.ts', target], {
+  const result = await runChild(process.execPath, [...tsx, 'demo/world/build.ts', target], {
     cwd: root,
-    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'pipe'],
   });
   if (result.status !== 0)
     throw new Error(`The demo game could not be built:\n${result.stdout}${result.stderr}`);
@@ -103,21 +104,26 @@ export async function startApp({
   isThrowaway = false,
 }) {
   fs.mkdirSync(data, { recursive: true });
-  const cluster = process.env.DATABASE_URL ? undefined : await startCluster(data, { isThrowaway });
   const children = [];
   const onEnd = [];
-  const stop = async () => {
+  let cluster;
+  let isStopping;
+  const stop = () => (isStopping ??= stopAll());
+  const stopAll = async () => {
+    await endChildren();
     await Promise.all(children.map(stopChild));
     cluster?.stop();
     for (const end of onEnd) end();
   };
+  // Before anything is started, so that whoever is told to stop in the middle ends what there is by then.
   onStop(stop);
   try {
+    cluster = process.env.DATABASE_URL ? undefined : await startCluster(data, { isThrowaway });
     const demo = path.join(data, 'demo');
     const storage = path.join(data, 'storage');
     fs.mkdirSync(storage, { recursive: true });
-    buildDemo(root, demo, say);
-    buildPages(root, say);
+    await buildDemo(root, demo, say);
+    await buildPages(root, say);
     const port = await freePort(firstPort);
     const env = {
       ...process.env,
@@ -127,14 +133,15 @@ export async function startApp({
       NEXT_TELEMETRY_DISABLED: '1',
       NODE_ENV: 'production',
     };
-    const setup = spawnSync(process.execPath, [...tsx, 'src/jobs/setup.ts'], {
+    const setup = await runChild(process.execPath, [...tsx, 'src/jobs/setup.ts'], {
       cwd: root,
       env,
-      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'pipe'],
     });
     if (setup.status !== 0)
       throw new Error(`The database could not be set up:\n${setup.stdout}${setup.stderr}`);
     const launch = (name, args) => {
+      if (isStopping) throw new Error('Stopped.');
       const child = spawn(process.execPath, args, {
         cwd: root,
         env: { ...WORKER_ENV, ...env, ZERO_LATCH_PROCESS: name },
@@ -144,7 +151,7 @@ export async function startApp({
       children.push(child);
       return child;
     };
-    const jobs = bundleJobs(root);
+    const jobs = await bundleJobs(root);
     onEnd.push(() => fs.rmSync(jobs, { recursive: true, force: true }));
     env.ZERO_LATCH_THREADS = jobs;
     launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);

@@ -1,30 +1,36 @@
 // Runs every check in turn and ends with the counts. `bin/test unit browser` runs only those.
-import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { startApp } from './app.mjs';
+import { endChildren, runChild } from './children.mjs';
 
 const root = process.cwd();
 const data = path.resolve(process.env.ZERO_LATCH_TEST_DATA ?? `.data/test-${process.pid}`);
 const say = (text) => process.stdout.write(`${text}\n`);
 const counts = { passed: 0, failed: 0 };
 
-function run(args, env = {}) {
-  return (
-    spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
-      .status === 0
-  );
+/** Ends the application that a step has started. */
+let stopApp;
+
+async function run(args, env = {}) {
+  const { status } = await runChild(process.execPath, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, ...env },
+  });
+  return status === 0;
 }
 
-function check(args) {
-  if (run(args)) counts.passed++;
+async function check(args) {
+  if (await run(args)) counts.passed++;
   else counts.failed++;
 }
 
-function unit() {
+async function unit() {
   const output = path.join(root, 'test-results', 'unit.json');
   fs.mkdirSync(path.dirname(output), { recursive: true });
-  const good = run([
+  fs.rmSync(output, { force: true });
+  const good = await run([
     '--experimental-vm-modules',
     '--no-warnings',
     'node_modules/jest/bin/jest.js',
@@ -40,7 +46,10 @@ async function browser() {
   const logFile = path.join(data, 'app.log');
   fs.mkdirSync(data, { recursive: true });
   const output = fs.openSync(logFile, 'a');
-  const app = await startApp({ root, data, say, firstPort: 4600, output, isThrowaway: true });
+  const app = await startApp({
+    ...{ root, data, say, firstPort: 4600, output, isThrowaway: true },
+    onStop: (stop) => (stopApp = stop),
+  });
   const results = path.join(root, 'test-results', 'browser.json');
   fs.rmSync(results, { force: true });
   const env = {
@@ -55,7 +64,7 @@ async function browser() {
   };
   let good;
   try {
-    good = run(
+    good = await run(
       [
         'node_modules/@playwright/test/cli.js',
         'test',
@@ -90,6 +99,23 @@ const STEPS = {
   browser,
 };
 
+/** Told to stop, it ends everything that it has started: checks, browser, server, worker and database. */
+let isStopped = false;
+for (const [signal, code] of [
+  ['SIGINT', 130],
+  ['SIGTERM', 143],
+  ['SIGHUP', 129],
+])
+  process.on(signal, () => {
+    if (isStopped) return;
+    isStopped = true;
+    say(`\nStopping (${signal}) ...`);
+    void Promise.allSettled([endChildren(), stopApp?.()]).then(() => {
+      fs.rmSync(data, { recursive: true, force: true });
+      process.exit(code);
+    });
+  });
+
 const wanted = process.argv.slice(2).filter((word) => word in STEPS);
 for (const [name, step] of Object.entries(STEPS)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
@@ -98,6 +124,7 @@ for (const [name, step] of Object.entries(STEPS)) {
   try {
     await step();
   } catch (error) {
+    if (isStopped) await new Promise(() => undefined);
     counts.failed++;
     say(error instanceof Error ? error.message : String(error));
   }

@@ -29,7 +29,7 @@ const env = {
   ZERO_LATCH_PROCESS: 'worker',
   NODE_ENV: 'production',
 };
-const jobs = bundleJobs(root);
+const jobs = await bundleJobs(root);
 env.ZERO_LATCH_THREADS = jobs;
 const child = spawn(process.execPath, [path.join(jobs, 'worker.mjs')], {
   env,
