@@ -38,7 +38,50 @@ function keystream(data: Buffer, seed: number, first: number): Buffer {
   );
 }
 
+const LAMP = Buffer.from('000102030405060708090a0b0c0d0e0f', 'hex');
+
 export const MORE_SAMPLES: Record<string, () => Sample> = {
+  told() {
+    const out = new BytesBuilder().raw('TOLD').number(3, 1).raw('0003').number(0xfe, 1).number(0xff00, 2);
+    const share = Buffer.alloc(8);
+    share.writeDoubleLE(0.25);
+    // -65 as signed LEB128, and 300 with its highest bits first.
+    out.raw(share).raw(Buffer.from('bf7f', 'hex')).raw(Buffer.from('822c', 'hex'));
+    out.raw(Buffer.from('caf\xe9\n', 'latin1')).padded('ok', 4);
+    out.number(2, 1).raw(Buffer.from('\x80!', 'latin1')).number(2, 1).raw(Buffer.from('006100e9', 'hex'));
+    out
+      .raw(Buffer.alloc(3, 0xee))
+      .number(0, 4)
+      .raw(Buffer.from([7, 8, 9]))
+      .number(0, 1);
+    let at = out.length + 3 * 12;
+    BODIES.forEach((body, i) => {
+      out.padded(NAMES[i]!, 8).number(at, 2).number(body.length, 2);
+      at += body.length;
+    });
+    return { bytes: out.raw(BODIES.join('')).bytes() };
+  },
+  sealed() {
+    const cipher = createCipheriv('aes-128-ctr', LAMP, LAMP);
+    const stored = [
+      zlib.gzipSync(bodyBytes[0]!),
+      zlib.brotliCompressSync(bodyBytes[1]!),
+      cipher.update(bodyBytes[2]!),
+    ];
+    const out = new BytesBuilder().raw('SEAL').number(zlib.crc32(LAMP), 4).number(3, 1);
+    let at = out.length + 3 * 21;
+    BODIES.forEach((body, i) => {
+      out.padded(NAMES[i]!, 8).number([1, 2, 20][i]!, 1).number(at, 4);
+      out.number(stored[i]!.length, 4).number(body.length, 4);
+      at += stored[i]!.length;
+    });
+    return { bytes: out.raw(Buffer.concat(stored)).bytes(), keys: { lamp: LAMP } };
+  },
+  print() {
+    const digest = createHash('sha1').update('prints/jetty/board.print').digest().subarray(0, 8);
+    const out = new BytesBuilder().raw('PRNT').number(3, 2).number(3, 2).raw(digest).raw(BODIES[0]!);
+    return { bytes: out.bytes(), paths: ['jetty/board.any'], names: ['jetty/board.any'] };
+  },
   chain() {
     const out = new BytesBuilder().raw('CHAI').number(8, 4);
     // Two blocks: the first with two rows and their payloads behind it.

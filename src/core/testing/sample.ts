@@ -7,6 +7,7 @@ export interface Sample {
   readonly paths?: string[];
   /** Names for what has only hashes. */
   readonly names?: string[];
+  readonly keys?: Readonly<Record<string, Uint8Array>>;
   /** Files beside it. */
   readonly beside?: Readonly<Record<string, Uint8Array>>;
 }

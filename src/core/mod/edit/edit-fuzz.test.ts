@@ -101,12 +101,12 @@ function toolSubjects(): Subject[] {
 
 function referenceSubjects(): Subject[] {
   return Object.entries(SAMPLES).map(([name, make]) => {
-    const { bytes, beside, names = [] } = make();
+    const { bytes, beside, names = [], keys = {} } = make();
     return {
       name,
       script: referenceScripts.get(name)!,
       bytes,
-      options: { ...bare, companion: companionsIn(beside) },
+      options: { ...bare, companion: companionsIn(beside), keys: new Map(Object.entries(keys)) },
       names,
     };
   });
