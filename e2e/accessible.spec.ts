@@ -20,6 +20,7 @@ test('no view has a serious fault for those who use keys or hear the screen', as
   server,
   lanternfen,
 }) => {
+  test.setTimeout(240_000);
   await server.unlock(lanternfen);
   const made = await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Axe' } });
   expect(made.ok()).toBe(true);

@@ -202,9 +202,9 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       <SidePanels
         id="zero-latch-contents"
         left={<ContentsSide gameId={gameId} view={view} onView={on.view} />}
-        leftTitle="the folders"
+        leftTitle="the left side"
         right={inspector}
-        rightTitle="the inspector"
+        rightTitle="the right side"
       >
         <Box component="main" sx={{ height: '100%', minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <Box

@@ -59,8 +59,8 @@ export function FolderField({ label, value, onChange, error, help, autoFocus, ma
           input: {
             endAdornment: (
               <InputAdornment position="end">
-                <Tooltip title="Look for the folder">
-                  <IconButton edge="end" aria-label={`Look for: ${label}`} onClick={() => setOpen(true)}>
+                <Tooltip title="Look around on this machine">
+                  <IconButton edge="end" aria-label="Look around" onClick={() => setOpen(true)}>
                     <FolderOpenRounded />
                   </IconButton>
                 </Tooltip>
