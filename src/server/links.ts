@@ -1,6 +1,6 @@
-import { collect, FormatError } from '@/core/bytes';
+import { FormatError } from '@/core/bytes';
 import { HashIndex, hashReferences, namesakesOf } from '@/core/catalogue';
-import { alignBytes, compareBytes, type Comparison } from '@/core/compare';
+import { compareBytes } from '@/core/compare';
 import { pathStrings } from '@/core/names';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
 import { openedEntry } from './opened';
@@ -29,9 +29,6 @@ const MOST_READ_BYTES = 8 << 20;
 const MOST_COMPARED = 100;
 const MOST_COMPARED_BYTES = 256 << 20;
 const MOST_LISTED = 200;
-/** Larger things are held against each other place by place, without moving anything. */
-const MOST_ALIGNED_BYTES = 4 << 20;
-const MOST_DIFFERENCES = 2000;
 
 /** What an entry refers to, and where the same content lies elsewhere; both from the bytes as they are now. */
 export async function entryLinks(gameId: number, archiveId: number, index: number): Promise<EntryLinks> {
@@ -104,22 +101,4 @@ function hashIndexOf({ catalogue, stamp, archives }: GameCatalogue): HashIndex {
   if (kept.size > 1) kept.clear();
   kept.set(id, { stamp, index });
   return index;
-}
-
-/** Two entries held against each other. */
-export async function compareEntries(
-  gameId: number,
-  one: { archiveId: number; index: number },
-  other: { archiveId: number; index: number },
-): Promise<Comparison & { sizes: readonly [number, number] }> {
-  const a = await openedEntry(gameId, one.archiveId, one.index);
-  const b = await openedEntry(gameId, other.archiveId, other.index);
-  const [left, right] = [a.archive.plain(a.entry), b.archive.plain(b.entry)];
-  const sizes = [left.length, right.length] as const;
-  const plain = compareBytes(left, right);
-  if (plain.isSame || left.length > MOST_ALIGNED_BYTES || right.length > MOST_ALIGNED_BYTES)
-    return { ...plain, sizes };
-  const { differences, hasMore } = alignBytes(collect(left), collect(right), MOST_DIFFERENCES);
-  const differing = differences.reduce((sum, { length, other }) => sum + Math.max(length, other!.length), 0);
-  return { ...plain, differences, hasMore, differing, sizes };
 }

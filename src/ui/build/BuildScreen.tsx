@@ -8,14 +8,10 @@ import { useState } from 'react';
 import type { BuildWay } from '@/core/mod';
 import { api } from '../api';
 import { plural } from '../format';
-import type { ChangeView } from '@/server/mods';
-import { FIT_TONES } from '../changes/fit-tones';
-import { sizeWords } from '../changes/size-words';
 import { JobLine } from '../frame/JobLine';
 import { Blank, Loading } from '../kit/Blank';
 import { Outcome } from '../kit/Outcome';
-import { Screen, sheet } from '../kit/Screen';
-import { StateMark } from '../kit/StateMark';
+import { Screen } from '../kit/Screen';
 import {
   useAction,
   useBuilds,
@@ -28,6 +24,7 @@ import {
 } from '../queries';
 import { useMod } from '../use-mod';
 import { BuildReport } from './BuildReport';
+import { ChangeRows } from './ChangeRows';
 import { Conflicts } from './Conflicts';
 import { GiveOut } from './GiveOut';
 import { InstallPlan } from './InstallPlan';
@@ -125,7 +122,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       {!running && latest && !latest.stale && latest.holds && !isIn && (
         <Outcome>Built and proved. Install puts it into the game folder over kept originals.</Outcome>
       )}
-      <ChangeRows changes={changes ?? []} />
+      <ChangeRows gameId={gameId} modId={mod.id} changes={changes ?? []} />
       {toBuild && toBuild.conflicts.length > 0 && (
         <Conflicts gameId={gameId} conflicts={toBuild.conflicts} mods={mods} />
       )}
@@ -167,51 +164,6 @@ function DamagedBefore({ onKeep }: { onKeep: () => void }) {
       Entries that this mod does not touch were damaged before anything was changed. Get the archive anew,
       replace them, or carry them on as they are.
     </Alert>
-  );
-}
-
-function ChangeRows({ changes }: { changes: readonly ChangeView[] }) {
-  return (
-    <Box sx={{ ...sheet, mt: 1 }}>
-      {changes.map((change) => (
-        <Box
-          key={change.id}
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: 'minmax(0, 1.3fr) 118px minmax(0, 1fr) 132px',
-            gap: 1.5,
-            px: 1.5,
-            py: 0.9,
-            borderBottom: 1,
-            borderColor: 'line',
-            alignItems: 'center',
-          }}
-        >
-          <Box
-            className="mono"
-            title={change.path}
-            sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-          >
-            {change.path}
-          </Box>
-          <StateMark tone={FIT_TONES[change.fit]}>
-            {change.action === 'remove' ? 'taken out' : change.fit}
-          </StateMark>
-          <Box
-            sx={{
-              fontSize: 13,
-              color: 'ink2',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {change.findings[0]?.what}
-          </Box>
-          <Box sx={{ fontSize: 13, textAlign: 'right' }}>{sizeWords(change)}</Box>
-        </Box>
-      ))}
-    </Box>
   );
 }
 

@@ -9,6 +9,7 @@ import { useState, type ReactNode } from 'react';
 import type { LeftSheet } from '@/server/changes/related';
 import type { ChangeView } from '@/server/mods';
 import { api } from '../api';
+import { CompareChange } from '../compare/CompareDialog';
 import { bytes, nameOf } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';
@@ -20,6 +21,7 @@ import { OneSide } from './OneSide';
 /** A change: before and after, how it fits, and what can be done about it. */
 export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: number; change: ChangeView }) {
   const base = `games/${gameId}/mods/${modId}/changes`;
+  const [comparing, setComparing] = useState(false);
   const mend = useAction((name: string) => api.post(`${base}/${change.id}`, { mend: name }));
   const share = useAction((left: LeftSheet) =>
     api.post(`${base}/${change.id}`, { share: { archiveId: left.archiveId, index: left.index } }),
@@ -100,7 +102,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
           ],
         ]}
       />
-      <Box sx={{ display: 'flex', gap: 1, mt: 2 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 2 }}>
         {change.archiveId !== null && change.index >= 0 && (
           <Button
             component={NextLink}
@@ -110,10 +112,18 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
             Show the slot
           </Button>
         )}
+        {change.action === 'replace' && change.preparedSize !== null && (
+          <Button variant="outlined" onClick={() => setComparing(true)}>
+            Old and new bytes
+          </Button>
+        )}
         <Button sx={{ color: 'bad' }} onClick={() => remove.mutate(undefined)}>
           {change.action === 'remove' ? 'Leave it in' : 'Take out'}
         </Button>
       </Box>
+      {comparing && (
+        <CompareChange gameId={gameId} modId={modId} change={change} onClose={() => setComparing(false)} />
+      )}
     </>
   );
 }

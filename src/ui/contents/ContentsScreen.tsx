@@ -14,7 +14,7 @@ import { useAction, useArchives, useChanges } from '../queries';
 import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
 import { useMod } from '../use-mod';
 import type { EntryRecord } from '@/server/catalogue';
-import { CompareDialog } from './CompareDialog';
+import { CompareEntries } from '../compare/CompareDialog';
 import { ContentsSide } from './ContentsSide';
 import { EntryList } from './EntryList';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
@@ -373,7 +373,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         />
       )}
       {dialog === 'compare' && picks.size === 2 && (
-        <CompareDialog
+        <CompareEntries
           gameId={gameId}
           left={[...picks.values()][0]!}
           right={[...picks.values()][1]!}

@@ -19,7 +19,7 @@ import { Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
 import { useChanges, useEntry } from '../queries';
 import { BytesView } from './BytesView';
-import { CompareDialog, type Compared } from './CompareDialog';
+import { CompareEntries, type Compared } from '../compare/CompareDialog';
 import { CarveDialog } from '../carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryLook } from './EntryLook';
@@ -164,7 +164,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         </DialogContent>
       </Dialog>
       {comparing && (
-        <CompareDialog
+        <CompareEntries
           gameId={gameId}
           left={data}
           right={comparing}

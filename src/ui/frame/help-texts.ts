@@ -37,7 +37,7 @@ export const SCREENS: Readonly<Record<string, readonly string[]>> = {
   ],
   build: [
     'What will be written, in which way, and the proof of what was. Ways that would be refused are not offered.',
-    'Compare old and new bytes of a change below its row. Only a build whose proof holds can be installed.',
+    'The arrows at the end of a row show its old and new bytes side by side. Only a build whose proof holds can be installed.',
   ],
   installed: [
     'What is in the game folder besides its originals, and the way back.',

@@ -8,7 +8,9 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Comparison, Difference } from '@/core/compare';
+import type { Difference } from '@/core/compare';
+import type { SizedComparison } from '@/server/compare';
+import type { ChangeView } from '@/server/mods';
 import { api } from '../api';
 import { bytes, hex, number, plural } from '../format';
 import { Failed, Loading } from '../kit/Blank';
@@ -26,8 +28,15 @@ export interface Compared {
   readonly archive: string;
 }
 
-/** Two entries byte by byte, with a step from one difference to the next. */
-export function CompareDialog({
+/** One of both: what it is called, and where its bytes are to be had. */
+interface Shown {
+  readonly title: string;
+  readonly below: string;
+  readonly bytesUrl: string;
+}
+
+/** Two entries byte by byte. */
+export function CompareEntries({
   gameId,
   left,
   right,
@@ -38,14 +47,62 @@ export function CompareDialog({
   right: Compared;
   onClose: () => void;
 }) {
+  const urlOf = ({ archiveId, index }: Compared): string => `games/${gameId}/entries/${archiveId}/${index}`;
+  const shown = (one: Compared): Shown => ({
+    title: one.path,
+    below: one.archive,
+    bytesUrl: `${urlOf(one)}/bytes`,
+  });
+  return (
+    <CompareDialog
+      url={`${urlOf(left)}/compare?archive=${right.archiveId}&index=${right.index}`}
+      left={shown(left)}
+      right={shown(right)}
+      onClose={onClose}
+    />
+  );
+}
+
+/** What an entry was and what a mod makes of it, byte by byte. */
+export function CompareChange({
+  gameId,
+  modId,
+  change,
+  onClose,
+}: {
+  gameId: number;
+  modId: number;
+  change: ChangeView;
+  onClose: () => void;
+}) {
+  const base = `games/${gameId}/mods/${modId}/changes/${change.id}`;
+  const stamp = `v=${encodeURIComponent(change.stamp)}`;
+  return (
+    <CompareDialog
+      url={`${base}/compare?${stamp}`}
+      left={{ title: change.path, below: 'the original', bytesUrl: `${base}/old-bytes` }}
+      right={{ title: change.path, below: 'as it is built', bytesUrl: `${base}/bytes` }}
+      onClose={onClose}
+    />
+  );
+}
+
+/** Two things side by side, with a step from one difference to the next. */
+function CompareDialog({
+  url,
+  left,
+  right,
+  onClose,
+}: {
+  url: string;
+  left: Shown;
+  right: Shown;
+  onClose: () => void;
+}) {
   const [at, setAt] = useState(0);
-  const url = `games/${gameId}/entries/${left.archiveId}/${left.index}`;
   const { data, error } = useQuery({
-    queryKey: ['compare', gameId, left.archiveId, left.index, right.archiveId, right.index],
-    queryFn: () =>
-      api.get<Comparison & { sizes: [number, number] }>(
-        `${url}/compare?archive=${right.archiveId}&index=${right.index}`,
-      ),
+    queryKey: ['compare', url],
+    queryFn: () => api.get<SizedComparison>(url),
   });
   const step = (by: number): void => {
     if (data) setAt((old) => Math.max(0, Math.min(data.differences.length - 1, old + by)));
@@ -98,7 +155,7 @@ export function CompareDialog({
               </Button>
             </Box>
             <Both
-              gameId={gameId}
+              windowKey={url}
               left={left}
               right={right}
               differences={data.differences}
@@ -112,13 +169,12 @@ export function CompareDialog({
   );
 }
 
-function useWindow(gameId: number, { archiveId, index }: Compared, first: number, size: number) {
+function useWindow(key: string, { bytesUrl }: Shown, first: number, size: number) {
   return useQuery({
-    queryKey: ['window', gameId, archiveId, index, first],
+    queryKey: ['window', key, bytesUrl, first],
     enabled: first < size,
     queryFn: async () => {
-      const url = `/api/games/${gameId}/entries/${archiveId}/${index}/bytes`;
-      const response = await fetch(`${url}?offset=${first}&length=${WINDOW}`);
+      const response = await fetch(`/api/${bytesUrl}?offset=${first}&length=${WINDOW}`);
       if (!response.ok) throw new Error('The bytes could not be read.');
       return new Uint8Array(await response.arrayBuffer());
     },
@@ -175,16 +231,16 @@ function cellsFrom(
 }
 
 function Both({
-  gameId,
+  windowKey,
   left,
   right,
   differences,
   at,
   sizes,
 }: {
-  gameId: number;
-  left: Compared;
-  right: Compared;
+  windowKey: string;
+  left: Shown;
+  right: Shown;
   differences: readonly Difference[];
   at: number;
   sizes: readonly [number, number];
@@ -192,8 +248,8 @@ function Both({
   const [leftCells, rightCells] = cellsFrom(differences, at, sizes);
   const firstOf = (cells: readonly Cell[]): number =>
     cells.find(({ place }) => place !== undefined)?.place ?? 0;
-  const a = useWindow(gameId, left, firstOf(leftCells), sizes[0]);
-  const b = useWindow(gameId, right, firstOf(rightCells), sizes[1]);
+  const a = useWindow(windowKey, left, firstOf(leftCells), sizes[0]);
+  const b = useWindow(windowKey, right, firstOf(rightCells), sizes[1]);
   return (
     <Box role="region" aria-label="Both entries" sx={{ display: 'flex', gap: 3 }}>
       <Side of={left} size={sizes[0]} cells={leftCells} bytes={a} />
@@ -211,7 +267,7 @@ function Side({
   cells,
   bytes: own,
 }: {
-  of: Compared;
+  of: Shown;
   size: number;
   cells: readonly Cell[];
   bytes: Uint8Array | undefined;
@@ -222,10 +278,10 @@ function Side({
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
       <Box className="mono" sx={{ fontWeight: 700, overflowWrap: 'anywhere' }}>
-        {of.path}
+        {of.title}
       </Box>
       <Box className="mono" sx={{ color: 'ink2', mb: 1, overflowWrap: 'anywhere' }}>
-        {of.archive}, {bytes(size)}
+        {of.below}, {bytes(size)}
       </Box>
       {Array.from({ length: Math.ceil(cells.length / ACROSS) }, (_, row) => {
         const inRow = cells.slice(row * ACROSS, (row + 1) * ACROSS);

@@ -1,0 +1,4 @@
+import { ChangeParams, route } from '@/app/api/route-kit';
+import { compareChange } from '@/server/compare';
+
+export const GET = route(ChangeParams, ({ params }) => compareChange(params.game, params.mod, params.change));
