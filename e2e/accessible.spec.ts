@@ -36,7 +36,7 @@ test('no view has a serious fault for those who use keys or hear the screen', as
       '/docs/one-tree',
     ]) {
       await page.goto(view);
-      await expect(page.getByRole('main').first()).toBeVisible();
+      await expect(page.getByRole('main')).toBeVisible();
       await page.waitForLoadState('networkidle');
       if (view.endsWith('contents')) await page.locator('[data-entry]').first().click();
       const { violations } = await new AxeBuilder({ page }).analyze();

@@ -104,7 +104,7 @@ test('entries are added to an archive and taken out of it, to the game and back'
     // It stands right behind the one that was taken out.
     await change(server, lanternfen, mod, 'credits.txt', 'Other credits.\n');
     await page.goto(`/games/${lanternfen.id}/changes`);
-    await expect(page.locator('[data-entry]').filter({ hasText: 'credits.txt' })).toBeVisible();
+    await expect(page.getByRole('option').filter({ hasText: 'credits.txt' })).toBeVisible();
     await page.getByRole('link', { name: 'To the build' }).click();
     await page.getByRole('button', { name: /^Build/ }).click();
     await expect(page.getByText('2 of 2 exact')).toHaveCount(0);

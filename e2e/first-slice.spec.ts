@@ -118,7 +118,7 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
     await page.goto(`/games/${lanternfen.id}/build`);
     await expect(page.getByRole('button', { name: 'Build', exact: true })).toBeDisabled();
     await page.getByRole('link', { name: /Changes/ }).click();
-    await page.locator('[data-entry]').filter({ hasText: 'greeting.wav' }).click();
+    await page.getByRole('option').filter({ hasText: 'greeting.wav' }).click();
     await expect(
       page.getByText('44100 Hz, 2 channels, 16 bits given, the slot has 22050 Hz, mono, 16 bits').first(),
     ).toBeVisible();
@@ -147,7 +147,7 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
     await page.getByRole('link', { name: /Changes/ }).click();
     // The list that is left has an option of this name too.
     await page.waitForURL('**/changes');
-    await page.locator('[data-entry]').filter({ hasText: 'ferry.lines' }).click();
+    await page.getByRole('option').filter({ hasText: 'ferry.lines' }).click();
     await expect(page.getByText('1 of 13 lines changed').first()).toBeVisible();
   });
 

@@ -57,7 +57,7 @@ test('pictures that look alike are found, and a file of any name finds the pictu
     timeout: 60_000,
   });
   await expect(page.getByText(/IMG_0002\.png: No entry, or more than one, has this name/)).toBeVisible();
-  await expect(page.locator('[data-entry]').filter({ hasText: 'title.sheet' })).toBeVisible();
+  await expect(page.getByRole('option').filter({ hasText: 'title.sheet' })).toBeVisible();
 });
 
 test('the wall of pictures is parted by folders and by looks, and says what is see-through', async ({
@@ -67,7 +67,7 @@ test('the wall of pictures is parted by folders and by looks, and says what is s
 }) => {
   await server.unlock(lanternfen);
   await page.goto(`/games/${lanternfen.id}/contents?kind=picture&folder=puppets/`);
-  const wall = page.getByRole('listbox', { name: 'Entries' });
+  const wall = page.getByRole('grid', { name: 'Entries' });
   await expect(wall.getByText('alpha').first()).toBeVisible();
   await page.getByRole('button', { name: 'By folder' }).click();
   await expect(wall.getByText('puppets/bridge/')).toBeVisible();

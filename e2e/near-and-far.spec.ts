@@ -52,11 +52,22 @@ test('near-and-far: the boards of the jetty, both halves of one sheet', async ({
   await test.step('it is given the same picture, on purpose', async () => {
     await page.getByRole('button', { name: 'Give boards_far.sheet the same picture' }).click();
     const changes = page.getByRole('listbox', { name: 'Changes' });
-    await expect(changes.locator('[data-entry]')).toHaveCount(2);
-    await changes.locator('[data-entry]').filter({ hasText: 'boards_far.sheet' }).click();
+    await expect(changes.getByRole('option')).toHaveCount(2);
+    await changes.getByRole('option').filter({ hasText: 'boards_far.sheet' }).click();
     await expect(page.getByText('resized from 512 x 512 to 128 x 128').first()).toBeVisible();
     await expect(page.getByText('boards_near.sheet is left as it is')).toHaveCount(0);
   });
+
+  const oldAndNew = async (): Promise<void> => {
+    await page.goto(`/games/${lanternfen.id}/build`);
+    await page.getByRole('button', { name: 'Old and new bytes of boards_far.sheet' }).click();
+    const both = page.getByRole('region', { name: 'Both entries' });
+    await expect(both.getByText('the original', { exact: false })).toBeVisible();
+    await expect(both.locator('[data-differs]').first()).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(both).toBeHidden();
+  };
+  await test.step('the old and the new bytes are shown side by side', oldAndNew);
 
   await test.step('built into the overriding archive, installed and tried', async () => {
     await buildMod(page, ['2 of 2 exact']);
@@ -81,6 +92,8 @@ test('near-and-far: the boards of the jetty, both halves of one sheet', async ({
       expect(now.subarray(20, 32).equals(old.subarray(20, 32))).toBe(true);
     }
   });
+
+  await test.step('once it is installed the old bytes are still those of the original', oldAndNew);
 
   await test.step('restored byte for byte', async () => {
     await restoreGame(page, lanternfen.folder, untouched);

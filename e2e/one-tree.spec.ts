@@ -91,7 +91,7 @@ test('the chosen entry is in sight again after a reload, far down a list', async
   const game = await server.addGame(folder, `Far ${process.pid}`);
   await openEntry(page, game.id, 'entry_03500', 'entry_03500.txt');
   await page.getByLabel('Search the contents').fill('');
-  await expect(page.getByRole('listbox', { name: 'Entries' })).toHaveAttribute('aria-rowcount', '4000');
+  await expect(page.getByRole('grid', { name: 'Entries' })).toHaveAttribute('aria-rowcount', '4000');
   await page.reload();
   await expect(page.locator('[data-entry]').filter({ hasText: 'entry_03500.txt' })).toHaveAttribute(
     'aria-selected',

@@ -106,19 +106,19 @@ test('repaint-two-sheets: glass with alpha and a cape without, out of two holds 
       .setInputFiles({ name: 'cape.png', mimeType: 'image/png', buffer: red });
     await expect(page.getByText(/it does not fit yet/)).toBeVisible();
     await page.goto(`/games/${lanternfen.id}/changes`);
-    await page.locator('[data-entry]').filter({ hasText: 'cape_rain_colour.sheet' }).click();
+    await page.getByRole('option').filter({ hasText: 'cape_rain_colour.sheet' }).click();
     await expect(page.getByText('transparency given, BC1 keeps one bit of it').first()).toBeVisible();
     await page.getByRole('button', { name: 'Make it opaque' }).click();
     await expect(page.getByText('made opaque').first()).toBeVisible();
     await page.getByLabel('Note', { exact: true }).fill('shown in the jetty scene; causeway has the dry one');
-    await page.locator('[data-entry]').filter({ hasText: 'glass_colour.sheet' }).click();
+    await page.getByRole('option').filter({ hasText: 'glass_colour.sheet' }).click();
     await expect(page.getByText('glass_glow.sheet is left as it is')).toBeVisible();
-    await page.locator('[data-entry]').filter({ hasText: 'cape_rain_colour.sheet' }).click();
+    await page.getByRole('option').filter({ hasText: 'cape_rain_colour.sheet' }).click();
     await expect(page.getByLabel('Note', { exact: true })).toHaveValue(/jetty scene/);
   });
 
   await test.step('before and after are laid over each other', async () => {
-    await page.locator('[data-entry]').filter({ hasText: 'glass_colour.sheet' }).click();
+    await page.getByRole('option').filter({ hasText: 'glass_colour.sheet' }).click();
     await page.getByRole('button', { name: `Look closely at ${GLASS}, as it will be` }).click();
     const table = page.getByRole('dialog', { name: /light table/ });
     await expect(table.getByText('Sheet, Peatfire, BC3, 256 x 256, with transparency')).toBeVisible();

@@ -39,7 +39,7 @@ test('what an editor saves in the work folder becomes a change by itself', async
   });
 
   const file = path.join(work, GLASS.replace('.sheet', '.png'));
-  const option = page.getByRole('listbox', { name: 'Changes' }).locator('[data-entry]');
+  const option = page.getByRole('listbox', { name: 'Changes' }).getByRole('option');
 
   await test.step('an edited one shows up on the open page', async () => {
     const edited = await sharp(fs.readFileSync(file)).negate({ alpha: false }).png().toBuffer();
@@ -109,7 +109,7 @@ test('several files dropped on the changes find their entries by their names', a
     // Every person has one of these.
     { name: 'portrait_calm.png', mimeType: 'image/png', buffer: png },
   ]);
-  const option = page.getByRole('listbox', { name: 'Changes' }).locator('[data-entry]');
+  const option = page.getByRole('listbox', { name: 'Changes' }).getByRole('option');
   await expect(option).toHaveCount(2);
   await expect(option.filter({ hasText: 'cape_rain_colour.sheet' })).toBeVisible();
   await expect(page.getByText('2 files brought back.')).toBeVisible();

@@ -5,6 +5,8 @@ export interface MatchedLine {
   readonly line: string;
   readonly number: number;
   readonly path: string | undefined;
+  /** The archive that it names rather than an entry of one. */
+  readonly archive: string | undefined;
   readonly nearest: string | undefined;
 }
 
@@ -12,6 +14,8 @@ export interface MatchedLine {
 export interface KnownPaths {
   /** The path as it is spelled, of one in any case; undefined where there is none. */
   find(path: string): string | undefined;
+  /** The file of an archive, or a part of one, that is called so in any case; undefined where there is none. */
+  archive?(path: string): string | undefined;
   /** Paths that might be meant, for lines that fit none: those of the same name, or in the same folder. */
   candidates(path: string): readonly string[];
 }
@@ -24,6 +28,7 @@ const MOST_NEAREST = 300;
 /** A longer line is no path, whatever stands in it. */
 const MOST_LINE_LENGTH = 2000;
 const MOST_SPELLINGS = 24;
+const NOTHING = { path: undefined, archive: undefined, nearest: undefined };
 
 /** Lines of a paste or a manifest held against the paths of a game. Remarks (`#`) and empty lines are passed over. */
 export function matchLines(text: string, known: KnownPaths): MatchedLine[] {
@@ -31,15 +36,18 @@ export function matchLines(text: string, known: KnownPaths): MatchedLine[] {
   return text.split(/\r?\n/).flatMap((raw, i): MatchedLine[] => {
     const line = raw.trim();
     if (line === '' || line.startsWith('#')) return [];
-    if (line.length > MOST_LINE_LENGTH)
-      return [{ line: `${line.slice(0, 80)}…`, number: i + 1, path: undefined, nearest: undefined }];
+    if (line.length > MOST_LINE_LENGTH) return [{ ...NOTHING, line: `${line.slice(0, 80)}…`, number: i + 1 }];
     const spellings = spellingsIn(line);
     for (const spelling of spellings) {
       const path = known.find(spelling);
-      if (path !== undefined) return [{ line, number: i + 1, path, nearest: undefined }];
+      if (path !== undefined) return [{ ...NOTHING, line, number: i + 1, path }];
+    }
+    for (const spelling of spellings) {
+      const archive = known.archive?.(spelling);
+      if (archive !== undefined) return [{ ...NOTHING, line, number: i + 1, archive }];
     }
     const nearest = ++unknown <= MOST_NEAREST ? nearestOf(spellings, known) : undefined;
-    return [{ line, number: i + 1, path: undefined, nearest }];
+    return [{ ...NOTHING, line, number: i + 1, nearest }];
   });
 }
 

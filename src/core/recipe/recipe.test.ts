@@ -144,6 +144,17 @@ describe('lines of a paste', () => {
     ).toEqual(['ledger/goods.txt', 'tallow.bin', 'ledger/tides.txt', 'a b/with blank.txt', 'tallow.bin']);
   });
 
+  test('that name an archive say so, an entry of the same name first', () => {
+    const archive = (path: string): string | undefined =>
+      ['stores.list', 'ledger/goods.txt'].find((one) => one === path.toLowerCase());
+    const text = '6bb30bee       588 STORES.LIST\nledger/goods.txt\nstores.lis';
+    expect(matchLines(text, { ...known, archive })).toMatchObject([
+      { path: undefined, archive: 'stores.list', nearest: undefined },
+      { path: 'ledger/goods.txt', archive: undefined },
+      { path: undefined, archive: undefined },
+    ]);
+  });
+
   test('those that fit nothing say what was likely meant, if anything was', () => {
     expect(match('ledger/tide.txt\nx\nsomething/quite/else/here.wav')).toEqual([
       '? ledger/tides.txt',

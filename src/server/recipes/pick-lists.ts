@@ -1,6 +1,7 @@
 import { AnyCaseIndex } from '@/core/catalogue';
 import { matchLines, type MatchedLine } from '@/core/recipe';
 import { models, PickListRow } from '@/db';
+import { listArchives, type ArchiveView } from '../archives';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
 import { notFound, UserError } from '../user-error';
 
@@ -87,9 +88,33 @@ declare global {
   var zeroLatchAnyCase: { stamp: string; index: AnyCaseIndex } | undefined;
 }
 
-/** A line with the entry that it means, if there is one. */
+/** A line with the entry that it means, or the archive, if there is one. */
 export interface PickedLine extends MatchedLine {
   readonly record: EntryRecord | undefined;
+  readonly named: NamedArchive | undefined;
+}
+
+/** An archive that a line names. */
+export interface NamedArchive {
+  readonly id: number;
+  readonly path: string;
+  readonly entries: number;
+  readonly state: ArchiveView['state'];
+  /** Whether the line names a file that belongs to it rather than its own. */
+  readonly isPart: boolean;
+}
+
+/** Archives of a game by the names of their files in lower case, those of files that belong to them too. */
+async function archivesByFile(gameId: number): Promise<ReadonlyMap<string, NamedArchive>> {
+  const byFile = new Map<string, NamedArchive>();
+  const archives = (await listArchives(gameId)).filter(({ sort }) => sort !== 'loose');
+  for (const { id, path, entries, state, facts } of archives) {
+    const named = { id, path, entries, state };
+    for (const part of facts.companions ?? [])
+      byFile.set(part.path.toLowerCase(), { ...named, isPart: true });
+    byFile.set(path.toLowerCase(), { ...named, isPart: false });
+  }
+  return byFile;
 }
 
 /** Lines of a paste or a manifest as entries; those that fit none say what they may have meant. */
@@ -100,8 +125,10 @@ export async function matchPasted(gameId: number, text: string): Promise<PickedL
   if (globalThis.zeroLatchAnyCase?.stamp !== stamp)
     globalThis.zeroLatchAnyCase = { stamp, index: new AnyCaseIndex(catalogue) };
   const { index } = globalThis.zeroLatchAnyCase;
+  const byFile = await archivesByFile(gameId);
   const lines = matchLines(text, {
     find: (path) => index.find(path),
+    archive: (path) => (byFile.has(path.toLowerCase()) ? path.toLowerCase() : undefined),
     candidates(path) {
       const slash = path.lastIndexOf('/');
       const named = index.named(path.slice(slash + 1), MOST_NEAR);
@@ -118,5 +145,6 @@ export async function matchPasted(gameId: number, text: string): Promise<PickedL
   return lines.map((line) => ({
     ...line,
     record: line.path === undefined ? undefined : winnerOf(game, line.path),
+    named: line.archive === undefined ? undefined : byFile.get(line.archive),
   }));
 }

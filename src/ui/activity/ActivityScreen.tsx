@@ -44,7 +44,7 @@ export function ActivityScreen() {
       <TopBar>
         <Box sx={{ fontWeight: 600 }}>Activity</Box>
       </TopBar>
-      <Box sx={{ flex: 1, minHeight: 0 }}>
+      <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
         <Screen
           title="Activity"
           fact="Scans, builds, searches and recipes of all games. They go on while this page is closed."

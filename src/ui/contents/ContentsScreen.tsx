@@ -206,7 +206,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
         right={inspector}
         rightTitle="the right side"
       >
-        <Box component="main" sx={{ height: '100%', minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box sx={{ height: '100%', minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <Box
             sx={{
               display: 'flex',
@@ -362,6 +362,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           gameId={gameId}
           picked={[...picks.values()].map(({ path }) => path)}
           onPick={addPicks}
+          onArchive={(id) => narrow({ ...viewOfAddress(''), archive: String(id) })}
           onClose={() => setDialog(undefined)}
         />
       )}

@@ -26,12 +26,15 @@ export function LinesDialog({
   gameId,
   picked,
   onPick,
+  onArchive,
   onClose,
 }: {
   gameId: number;
   /** Paths that are picked now, to be kept as a list. */
   picked: readonly string[];
   onPick: (records: readonly EntryRecord[]) => void;
+  /** Shows what is in an archive that a line names. */
+  onArchive: (id: number) => void;
   onClose: () => void;
 }) {
   const [text, setText] = useState('');
@@ -58,10 +61,11 @@ export function LinesDialog({
   });
   const all = lines ?? [];
   const found = all.flatMap(({ record }) => record ?? []);
-  const unknown = all.filter(({ record }) => !record);
-  const fits = ({ line, record }: PickedLine): boolean =>
-    `${line} ${record?.kind ?? ''}`.toLowerCase().includes(wanted.toLowerCase());
-  const shown = [...unknown, ...all.filter(({ record }) => record)].filter(fits);
+  const archives = all.filter(({ named }) => named);
+  const unknown = all.filter(({ record, named }) => !record && !named);
+  const fits = ({ line, record, named }: PickedLine): boolean =>
+    `${line} ${record?.kind ?? ''} ${named ? 'archive' : ''}`.toLowerCase().includes(wanted.toLowerCase());
+  const shown = [...unknown, ...all.filter(({ record, named }) => record ?? named)].filter(fits);
   const pick = (records: readonly EntryRecord[], what: string): void => {
     onPick(records);
     enqueueSnackbar(`${what} picked`);
@@ -125,8 +129,9 @@ export function LinesDialog({
         {lines && (
           <Box role="region" aria-label="Lines">
             <Box sx={{ fontWeight: 600, my: 1 }}>
-              {number(found.length)} of {plural(all.length, 'line')} matched
+              {number(found.length + archives.length)} of {plural(all.length, 'line')} matched
               {unknown.length > 0 && `, ${number(unknown.length)} not`}
+              {archives.length > 0 && `; ${plural(archives.length, 'names an archive', 'name archives')}`}
             </Box>
             <Box sx={{ display: 'flex', gap: 1, mb: 1 }}>
               <TextField
@@ -152,6 +157,10 @@ export function LinesDialog({
                 <Line
                   key={one.number}
                   line={one}
+                  onArchive={(id) => {
+                    onArchive(id);
+                    onClose();
+                  }}
                   onTake={(nearest) => {
                     const next = text
                       .split(/\r?\n/)
@@ -230,33 +239,49 @@ export function LinesDialog({
 }
 
 function Line({
-  line: { line, number: place, record, nearest },
+  line: { line, number: place, record, named, nearest },
   onTake,
+  onArchive,
 }: {
   line: PickedLine;
   onTake: (nearest: string) => void;
+  onArchive: (id: number) => void;
 }) {
+  const isKnown = record !== undefined || named !== undefined;
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', py: 0.25, fontSize: 13 }}>
       <Box sx={{ width: 44, color: 'ink2', textAlign: 'right' }}>{place}</Box>
-      {record ? (
-        <KindIcon kind={record.kind} />
+      {isKnown ? (
+        <KindIcon kind={record?.kind ?? 'archive'} />
       ) : (
         <Box sx={{ width: 18, color: 'bad', fontWeight: 700 }}>!</Box>
       )}
       <Box
         className="mono"
-        sx={{ flex: 1, overflowWrap: 'anywhere', color: record ? 'text.primary' : 'bad' }}
+        sx={{ flex: 1, overflowWrap: 'anywhere', color: isKnown ? 'text.primary' : 'bad' }}
       >
         {record ? record.path : line}
       </Box>
       {record && <Box sx={{ color: 'ink2' }}>{record.kind}</Box>}
-      {!record && nearest && (
+      {named && (
+        <>
+          <Box sx={{ color: 'ink2' }}>
+            {named.isPart ? `part of ${named.path}` : 'archive'},{' '}
+            {named.state === 'open' ? plural(named.entries, 'entry', 'entries') : named.state}
+          </Box>
+          {named.state === 'open' && (
+            <Button size="small" onClick={() => onArchive(named.id)}>
+              Show its entries
+            </Button>
+          )}
+        </>
+      )}
+      {!isKnown && nearest && (
         <Button size="small" className="mono" onClick={() => onTake(nearest)} title="Take this path instead">
           {nearest}
         </Button>
       )}
-      {!record && !nearest && <Box sx={{ color: 'ink2' }}>no entry is called so</Box>}
+      {!isKnown && !nearest && <Box sx={{ color: 'ink2' }}>no entry is called so</Box>}
     </Box>
   );
 }

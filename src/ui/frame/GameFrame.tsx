@@ -35,7 +35,7 @@ export function GameFrame({ gameId, children }: { gameId: number; children: Reac
         </Box>
       </TopBar>
       <Chain gameId={gameId} />
-      <Box id="content" tabIndex={-1} sx={{ flex: 1, minHeight: 0, outline: 'none' }}>
+      <Box component="main" id="content" tabIndex={-1} sx={{ flex: 1, minHeight: 0, outline: 'none' }}>
         {error && !game ? <Failed error={error} /> : children}
       </Box>
     </Box>

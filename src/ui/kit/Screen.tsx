@@ -18,7 +18,7 @@ export function Screen({
 }) {
   return (
     <Box sx={{ display: 'flex', height: '100%', minHeight: 0 }}>
-      <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', px: 2.75, py: 2.25 }}>
+      <Box sx={{ flex: 1, minWidth: 0, overflow: 'auto', px: 2.75, py: 2.25 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 2, flexWrap: 'wrap' }}>
           <Typography variant="h1">{title}</Typography>
           <Box sx={{ color: 'ink2', flex: 1, minWidth: 160 }}>{fact}</Box>

@@ -73,7 +73,7 @@ export function ShelfScreen() {
   return (
     <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
       <TopBar />
-      <Box sx={{ flex: 1, minHeight: 0 }}>
+      <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
         <Screen title="Shelf" fact={games && plural(games.length, 'game')} actions={actions}>
           {error && !games && <Failed error={error} />}
           {!games && !error && <Loading what="Looking at the shelf" />}
