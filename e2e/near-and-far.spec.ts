@@ -67,7 +67,10 @@ test('near-and-far: the boards of the jetty, both halves of one sheet', async ({
     await page.keyboard.press('Escape');
     await expect(both).toBeHidden();
   };
-  await test.step('the old and the new bytes are shown side by side', oldAndNew);
+  await test.step('the old and the new bytes are shown side by side', async () => {
+    await oldAndNew();
+    await page.goto(`/games/${lanternfen.id}/changes`);
+  });
 
   await test.step('built into the overriding archive, installed and tried', async () => {
     await buildMod(page, ['2 of 2 exact']);

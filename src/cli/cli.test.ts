@@ -81,6 +81,10 @@ describe('entries', () => {
     expect(lines[0]!.transforms).toEqual(['aes-ctr', 'deflate in blocks of 65536']);
     expect(Number(lines[1]!.offset)).toBeGreaterThan(Number(lines[0]!.offset));
     expect(Number(lines[1]!.storedSize)).toBeLessThan(160_000);
+    // What the script shows of an entry, and what it tells of the file.
+    expect(lines[1]!.shown).toEqual({ sort: 'txt' });
+    const explained = await latch('explain', at('keyed.hold'), ...keyed);
+    expect(explained.out.map((line) => line.trim())).toContain('packed: under a key');
   });
 
   test('a name list names what the archive knows by hash only', async () => {

@@ -1,5 +1,6 @@
 import { entryAsShown, type Archive, type Entry } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
+import { factOf, factsOfArchive, type FactColumn } from '@/core/catalogue';
 import { proveArchive } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import type { ExtractThread } from '@/platform/node/extract-threads';
@@ -41,7 +42,11 @@ export async function forEach(
   return good ? 0 : 1;
 }
 
-function entryFacts(archive: Archive, entry: Entry): Record<string, unknown> {
+function entryFacts(archive: Archive, entry: Entry, columns: readonly FactColumn[]): Record<string, unknown> {
+  const shown = columns.flatMap((column) => {
+    const fact = factOf(column, entry.index);
+    return fact === undefined ? [] : [[column.title, fact] as const];
+  });
   let transforms: string[] = [];
   if (!entry.problem) transforms = sealNames(archive.steps(entry));
   return {
@@ -54,6 +59,7 @@ function entryFacts(archive: Archive, entry: Entry): Record<string, unknown> {
     ...(entry.file > 0 && { file: archive.files[entry.file]!.fileName }),
     ...(entry.hash && { hash: entry.hash }),
     ...(entry.modified !== undefined && { modified: new Date(entry.modified * 1000).toISOString() }),
+    ...(shown.length > 0 && { shown: Object.fromEntries(shown) }),
     ...(entry.problem && { problem: entry.problem.message }),
   };
 }
@@ -64,9 +70,10 @@ export function listEntries(
   output: Output,
 ): Promise<number> {
   return forEach(paths, given, output, ({ archive, path: file }) => {
+    const columns = given.json ? factsOfArchive(archive) : [];
     for (const one of archive.entries) {
       const entry = entryAsShown(archive, one);
-      const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry) };
+      const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry, columns) };
       if (given.json) output.out(JSON.stringify(facts));
       else
         output.out(

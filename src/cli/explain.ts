@@ -1,5 +1,6 @@
 import type { Archive, OpenOptions, Stretch } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
+import { tellsOf } from '@/core/media/head';
 import { explainParts, type Explanation, type ReadEvaluation } from '@/core/script';
 import type { Output } from './commands';
 import { openGiven, openOptions, type OpenArguments } from './open';
@@ -51,7 +52,11 @@ function explainOne(
       if (field.expected !== undefined) holds = false;
       say(lineOf(field, context));
     }
-  if (archive) for (const line of leftOver(archive)) say(line);
+  if (archive) {
+    for (const [title, value] of tellsOf(archive))
+      say({ text: `${' '.repeat(22)}  ${title}: ${value}`, facts: { tells: title, value } });
+    for (const line of leftOver(archive)) say(line);
+  }
   for (const entry of (archive?.entries ?? []).filter(({ problem }) => problem).slice(0, MOST_STRETCHES)) {
     holds = false;
     output.complain(entry.problem!.message);

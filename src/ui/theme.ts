@@ -34,7 +34,7 @@ const light = {
   panel: '#fbfaf6',
   brass: '#8a5d0c',
   tint: '#e2ede6',
-  good: '#2c7563',
+  good: '#256a59',
   goodBack: '#dcebe4',
   look: '#8a5a00',
   lookBack: '#f7e8c8',
@@ -104,6 +104,7 @@ export const theme = createTheme({
     },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiDialog: { styleOverrides: { paper: { border: '1px solid var(--mui-palette-line)' } } },
+    MuiToggleButton: { styleOverrides: { root: { color: 'var(--mui-palette-ink2)' } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiTableCell: {

@@ -22,7 +22,7 @@ export {
   type Totals,
   type Wanted,
 } from './find';
-export { factOf, type FactColumn } from './facts';
+export { factOf, factsOfArchive, type FactColumn } from './facts';
 export { folderAt, type Folder } from './folders';
 export { fitsPattern } from './glob';
 export { HashIndex, hashReferences, type HashReference } from './hash-references';

@@ -144,7 +144,9 @@ const subjects: [string, Script, Uint8Array][] = [
     holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key: Buffer.from(keys.get('game')!) }),
   ],
 ];
-const options: OpenOptions = { ...bare, keys, companion: companionsIn(SAMPLES.volumes!().beside) };
+const sampleKeys = Object.values(SAMPLES).flatMap((sample) => Object.entries(sample().keys ?? {}));
+const allKeys = new Map([...keys, ...sampleKeys]);
+const options: OpenOptions = { ...bare, keys: allKeys, companion: companionsIn(SAMPLES.volumes!().beside) };
 
 test.each(subjects)(
   '%s: mutated archives end in words',

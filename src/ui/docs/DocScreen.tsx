@@ -25,6 +25,8 @@ export function DocScreen({ text }: { text: string }) {
         </Box>
         <Box
           component="main"
+          // So that the arrow keys scroll it.
+          tabIndex={0}
           sx={{
             flex: 1,
             overflow: 'auto',
