@@ -57,13 +57,44 @@ export function layoutItems(
   return archive.files.map((file) => inOrder(file, items[file.index]!, keepGaps, marks));
 }
 
+/** Bytes of an entry that had none in the file. */
+const isNewPayload = ({ sort, was }: LayoutItem): boolean => sort === 'payload' && was === 0;
+
+/** Records that lie one right behind the other are found by counting, so that nothing may come between them. */
+function keepRunsWhole(items: LayoutItem[]): void {
+  const fresh = items.filter(isNewPayload);
+  if (fresh.length === 0) return;
+  const records = items
+    .filter(({ sort, was }) => sort === 'record' && was > 0)
+    .sort((a, b) => a.from - b.from || a.was - b.was);
+  const runs: { start: number; end: number }[] = [];
+  for (const { from, was } of records) {
+    const last = runs.at(-1);
+    if (last && from <= last.end) last.end = Math.max(last.end, from + was);
+    else runs.push({ start: from, end: from + was });
+  }
+  for (const item of fresh) {
+    let [low, high] = [0, runs.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (runs[middle]!.start < item.from) low = middle + 1;
+      else high = middle;
+    }
+    const run = runs[low - 1];
+    if (run && item.from < run.end) item.from = run.start;
+  }
+}
+
 function inOrder(
   { space, index }: ArchiveFile,
   items: LayoutItem[],
   keepGaps: boolean,
   marks: EditMarks,
 ): LayoutItem[] {
-  items.sort((a, b) => a.from - b.from || a.was - b.was);
+  keepRunsWhole(items);
+  // What had no bytes comes before what begins there, a record that is new included.
+  const rank = (item: LayoutItem): number => (isNewPayload(item) ? 0 : 1);
+  items.sort((a, b) => a.from - b.from || rank(a) - rank(b) || a.was - b.was);
   if (!keepGaps) return items;
   const gone = marks.dropped.filter(({ file }) => file === index);
   const withGaps: LayoutItem[] = [];
@@ -131,7 +162,9 @@ function addPayloads(
   items: readonly LayoutItem[][],
   marks: EditMarks,
 ): void {
-  const ends = marks.added.size > 0 ? lastPayloads(archive, marks) : undefined;
+  const isNew = ({ index, storedSize }: Entry): boolean =>
+    marks.added.has(index) || (storedSize === 0 && changed.has(index));
+  const seats = archive.entries.some(isNew) ? newSeats(archive, isNew) : undefined;
   const shared = new Map<string, PayloadItem>();
   /** Groups whose first payload in a file has been seen. */
   const begun = new Set<string>();
@@ -153,7 +186,7 @@ function addPayloads(
     const item: PayloadItem = {
       sort: 'payload',
       entries: [entry],
-      from: isAdded ? alignUp(ends?.(entry) ?? entry.offset, align) : entry.offset,
+      from: seats?.(entry) ?? entry.offset,
       was: isAdded ? 0 : entry.storedSize,
       align,
       ...(rule && !isNumber(rule) && { alignNow: unitNow(archive, rule, entry) }),
@@ -191,22 +224,38 @@ const unitNow =
   (evaluation: Evaluation): number =>
     Math.max(1, asCount(rule.run(evaluation, archive.entries[index]!.row)));
 
-/** Where the payload before an added one ends: behind all others of its file, or, where they lie in the order of the rows, behind that of the row before. */
-function lastPayloads(archive: Archive, marks: EditMarks): (entry: Entry) => number | undefined {
-  const behind = new Map<number, number>();
+/**
+ * Where the bytes of entries go that have none in the file as it was: behind all other payloads of their file, or, where
+ * payloads lie in the order of the rows, behind that of the row before. An empty entry that stands where another one
+ * begins or ends stays there; any other offset of one says nothing.
+ */
+function newSeats(archive: Archive, isNew: (entry: Entry) => boolean): (entry: Entry) => number | undefined {
+  const before = new Map<number, number>();
+  const last = new Map<string, number>();
   const behindAll = new Map<number, number>();
+  const borders = new Set<string>();
+  const groupOf = ({ group, file }: Entry): string => `${archive.script.entries.indexOf(group)} ${file}`;
   for (const entry of archive.entries) {
     if (entry.holder ?? entry.pieces) continue;
-    if (marks.added.has(entry.index)) {
-      behind.set(entry.index, behindAll.get(-1 - entry.file) ?? entry.offset);
+    const { index, file, offset, storedSize } = entry;
+    if (isNew(entry)) {
+      const end = last.get(groupOf(entry));
+      if (end !== undefined) before.set(index, end);
       continue;
     }
-    const end = entry.offset + entry.storedSize;
-    behindAll.set(-1 - entry.file, end);
-    behindAll.set(entry.file, Math.max(behindAll.get(entry.file) ?? 0, end));
+    if (storedSize === 0) continue;
+    const end = offset + storedSize;
+    last.set(groupOf(entry), end);
+    behindAll.set(file, Math.max(behindAll.get(file) ?? 0, end));
+    borders.add(`${file} ${offset}`).add(`${file} ${end}`);
   }
-  return ({ index, file, group }) =>
-    group.payload.sort === 'in order' ? behind.get(index) : behindAll.get(file);
+  return (entry) => {
+    if (!isNew(entry)) return undefined;
+    const { index, file, offset, storedSize, group } = entry;
+    if (!group.anyOrder) return before.get(index) ?? offset;
+    if (storedSize === 0 && borders.has(`${file} ${offset}`)) return offset;
+    return behindAll.get(file) ?? offset;
+  };
 }
 
 /**
@@ -237,7 +286,8 @@ export function place(
 ): Placed[] {
   let cursor = 0;
   return items.map((item) => {
-    const stays = item.from === cursor || item.from === item.pinned;
+    const isNew = isNewPayload(item);
+    const stays = (item.from === cursor && !isNew) || item.from === item.pinned;
     const unit = stays ? 1 : unitOf(item);
     let at = alignUp(cursor, unit);
     if (item.pinned !== undefined && item.pinned > at)
@@ -245,6 +295,8 @@ export function place(
     // Pinned, but something that is longer now is in the way.
     else if (item.pinned === item.from && at > item.from) at = alignUp(cursor, unitOf(item));
     const length = lengthOf(item, at);
+    // What stays empty needs no room before it.
+    if (isNew && length === 0) at = cursor;
     const placed = { item, place: at, length, padding: at - cursor };
     cursor = at + length;
     return placed;

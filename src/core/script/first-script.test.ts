@@ -54,8 +54,8 @@ describe('the first script', () => {
     expect(claims[2]!.holds).toBe(false);
   });
 
-  test('proved: in both directions, and it takes changes', () => {
-    const script = steps.get('proved')!;
+  test.each(['proved', 'strict'])('%s: in both directions, and it takes changes', (step) => {
+    const script = steps.get(step)!;
     expectRoundTrip(script, bytes, {
       'boats/skiff.txt': SKIFF,
       'lamps/brass.txt': BRASS,
@@ -67,6 +67,34 @@ describe('the first script', () => {
       withChange(openWith(script, bytes), 1, 'A tin lamp, and no brass at all.\n'),
     );
     expect(textsOf(built)).toEqual([SKIFF, 'A tin lamp, and no brass at all.\n', README]);
+  });
+
+  test.each(['proved', 'strict'])('%s: the proof adds an entry and takes one out', (step) => {
+    const { holds, claims } = proveArchive(openWith(steps.get(step)!, bytes), bare);
+    expect(holds).toBe(true);
+    expect(claims.at(-1)!.detail).not.toMatch(/an entry (added|taken out) is refused/);
+  });
+
+  test('strict refuses what proved lets pass', () => {
+    const failing = (change: (changed: Uint8Array) => Uint8Array): string => {
+      const changed = change(bytes.slice());
+      expect(() => openWith(steps.get('proved')!, changed)).not.toThrow();
+      try {
+        const archive = openWith(steps.get('strict')!, changed);
+        return archive.entries.find(({ problem }) => problem)?.problem?.message ?? 'nothing';
+      } catch (error) {
+        return (error as Error).message;
+      }
+    };
+    const withByte = (at: number, value: number) => (given: Uint8Array) => {
+      given[at] = value;
+      return given;
+    };
+    // The place of the second payload, a flag that nobody knows, bytes behind the table, a count that is too low.
+    expect(failing(withByte(145, 0x30))).toMatch(/rows\[1\]\.at.*expected 44/);
+    expect(failing(withByte(172, 7))).toMatch(/rows\[2\]\.packed/);
+    expect(failing((given) => new Uint8Array([...given, 0, 0]))).toMatch(/head\.ends/);
+    expect(failing(withByte(6, 2))).toMatch(/head\.ends/);
   });
 
   test('a wrong guess at a derived field is told with what was found', () => {

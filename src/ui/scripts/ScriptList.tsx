@@ -19,7 +19,11 @@ export function ScriptList({
 }) {
   const group = (title: string, shown: readonly ScriptView[], empty: string) => (
     <>
-      <ListSubheader component="div" disableSticky sx={{ bgcolor: 'transparent', color: 'ink2', lineHeight: '32px' }}>
+      <ListSubheader
+        component="div"
+        disableSticky
+        sx={{ bgcolor: 'transparent', color: 'ink2', lineHeight: '32px' }}
+      >
         {title}
       </ListSubheader>
       {shown.length === 0 && <ListItemText secondary={empty} sx={{ px: 2 }} />}

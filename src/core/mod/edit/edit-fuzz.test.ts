@@ -5,7 +5,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { readScriptFile } from '@/platform/node/script-shelf';
-import { parseScript } from '../../script';
+import { parseScript, type Script } from '../../script';
 import { chanceFrom, editOnce, type Subject } from '../../testing/edit-fuzz';
 import { anyFormat, anyItems, archiveOf, scriptOf } from '../../testing/generated-formats';
 import { entriesOf, holdBytes, holdScript, options as holdOptions } from '../../testing/holds';
@@ -112,6 +112,23 @@ function referenceSubjects(): Subject[] {
   });
 }
 
+/** The archive of the first lesson, by its last two scripts, and once with an empty entry whose place says nothing. */
+function lessonSubjects(): Subject[] {
+  const page = fs.readFileSync('docs/first-script.md', 'utf8');
+  const lamps = new Uint8Array(fs.readFileSync('docs/first-script/lamps.wick'));
+  const scriptOfStep = (step: string): Script =>
+    parseScript(new RegExp(`# step: ${step}\\n([\\s\\S]*?)\`\`\``).exec(page)![1]!);
+  const emptied = Buffer.from(lamps);
+  // The row of the readme: place, stored size, plain size and CRC-32 of nothing.
+  emptied.fill(0, 173, 189);
+  const proved = scriptOfStep('proved');
+  return [
+    { name: 'lamps', script: proved, bytes: lamps, options: bare },
+    { name: 'strict lamps', script: scriptOfStep('strict'), bytes: lamps, options: bare },
+    { name: 'lamps, one empty', script: proved, bytes: emptied, options: bare },
+  ];
+}
+
 const holdSubject = (): Subject => ({
   name: 'hold',
   script: holdScript,
@@ -135,7 +152,13 @@ function madeSubjects(count: number): Subject[] {
 }
 
 test(`${EDITS} edits, none of them wrong and taken for good (seed ${SEED})`, () => {
-  const subjects = [...toolSubjects(), ...referenceSubjects(), holdSubject(), ...madeSubjects(120)];
+  const subjects = [
+    ...toolSubjects(),
+    ...referenceSubjects(),
+    ...lessonSubjects(),
+    holdSubject(),
+    ...madeSubjects(120),
+  ];
   const counts = new Map<string, { right: number; refused: number }>();
   const chance = chanceFrom(SEED);
   for (let i = 0; i < EDITS; i++) {
