@@ -60,8 +60,7 @@ test('only-what-changed', async ({ page, server, lanternfen, scratch }) => {
   expect(fs.readFileSync(path.join(target, 'text/en/voices/ibis.lines'), 'utf8')).toContain('Hello again');
 
   // The activity shows each run with what became of what, and why.
-  await page.goto('/activity');
-  await page.getByRole('listitem').filter({ hasText: 'All of Ibis' }).first().click();
+  await recipe.getByRole('link', { name: 'What came of each file' }).click();
   const side = page.getByRole('region', { name: 'What came of it' });
   await side.getByRole('button', { name: '1 edited and kept' }).click();
   await expect(side).toContainText('somebody changed the file');

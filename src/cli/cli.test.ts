@@ -81,6 +81,8 @@ describe('entries', () => {
     expect(lines[0]!.transforms).toEqual(['aes-ctr', 'deflate in blocks of 65536']);
     expect(Number(lines[1]!.offset)).toBeGreaterThan(Number(lines[0]!.offset));
     expect(Number(lines[1]!.storedSize)).toBeLessThan(160_000);
+    const page = fs.readFileSync('docs/command-line.md', 'utf8');
+    for (const key of Object.keys(lines[1]!)) expect(page).toContain(`\`${key}\``);
     // What the script shows of an entry, and what it tells of the file.
     expect(lines[1]!.shown).toEqual({ sort: 'txt' });
     const explained = await latch('explain', at('keyed.hold'), ...keyed);

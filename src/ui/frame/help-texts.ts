@@ -112,6 +112,7 @@ export const DOCS: Rows = [
   ['recipes', 'Recipes: picks, names, writing only what changed'],
   ['pictures', 'Pictures: containers, codecs, fit, the light table'],
   ['mods', 'Mods: several together, originals, installing, restoring'],
+  ['command-line', 'The command line'],
   ['first-script', 'Your first format script'],
   ['format-scripts', 'What a format script can say'],
 ];

@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
+import NextLink from 'next/link';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -151,6 +152,23 @@ function Row({
         </Button>
       </Box>
       {job && <JobLine job={job} isTitled={false} />}
+      {job?.state === 'done' && (
+        <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
+          <Button size="small" variant="outlined" component={NextLink} href={`/activity?job=${job.id}`}>
+            What came of each file
+          </Button>
+          <Button
+            size="small"
+            onClick={() =>
+              void navigator.clipboard
+                .writeText(recipe.folder)
+                .then(() => enqueueSnackbar('The path of the folder is on the clipboard.'))
+            }
+          >
+            Copy the folder’s path
+          </Button>
+        </Box>
+      )}
     </Box>
   );
 }
