@@ -2,14 +2,13 @@ import { KINDS, type Kind } from '@/core/archive';
 import type { Folder } from '@/core/catalogue';
 import { gameCatalogue } from './catalogue';
 
-/** A part of what answers in a game, as an area. */
+/** A part of what answers in a game. */
 export interface MapPart {
   readonly name: string;
   readonly bytes: number;
   readonly count: number;
   /** Folder or kind to go to. */
   readonly target: string;
-  readonly inner?: readonly MapPart[];
 }
 
 export interface ContentsMap {
@@ -17,7 +16,7 @@ export interface ContentsMap {
   readonly kinds: readonly MapPart[];
 }
 
-/** More areas than this cannot be told apart. */
+/** More rows than this nobody reads. */
 const MOST_PARTS = 60;
 
 /** What answers in a game by folder and by kind. */
@@ -34,14 +33,14 @@ export async function contentsMap(gameId: number): Promise<ContentsMap> {
     kind.bytes += sizes[row]!;
   }
   return {
-    folders: partsOf(catalogue.folders(), 2),
+    folders: partsOf(catalogue.folders()),
     kinds: KINDS.map((kind: Kind, i) => ({ name: kind, target: kind, ...counts[i]! })).filter(
       ({ count }) => count > 0,
     ),
   };
 }
 
-function partsOf({ inner }: Folder, depth: number): MapPart[] {
+function partsOf({ inner }: Folder): MapPart[] {
   return [...inner]
     .sort((a, b) => b.bytes - a.bytes)
     .slice(0, MOST_PARTS)
@@ -50,6 +49,5 @@ function partsOf({ inner }: Folder, depth: number): MapPart[] {
       target: folder.path,
       bytes: folder.bytes,
       count: folder.count,
-      ...(depth > 1 && folder.inner.length > 0 && { inner: partsOf(folder, depth - 1) }),
     }));
 }

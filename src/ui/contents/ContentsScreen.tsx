@@ -243,14 +243,37 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('lines')}>
               Pick by lines…
             </Button>
-            <Button
-              size="small"
-              sx={{ whiteSpace: 'nowrap' }}
-              component={NextLink}
-              href={`/games/${gameId}/recipes`}
-            >
-              Recipes
-            </Button>
+          </Box>
+          <Box
+            sx={{
+              display: 'flex',
+              flexWrap: 'wrap',
+              alignItems: 'center',
+              columnGap: 2,
+              px: 1.5,
+              py: 0.25,
+              borderBottom: 1,
+              borderColor: 'line',
+            }}
+          >
+            {view.folder && (
+              <Chip
+                size="small"
+                label={`in ${view.folder}`}
+                onDelete={() => narrow({ folder: '' })}
+                deleteIcon={<CloseRounded />}
+              />
+            )}
+            {archive && (
+              <Chip
+                size="small"
+                label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
+                onDelete={() => narrow({ archive: '' })}
+                deleteIcon={<CloseRounded />}
+              />
+            )}
+            {wall && <WallGroups group={view.group} onGroup={on.group} />}
+            <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
             <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
               {number(entries.total)}, {bytes(entries.bytes)}
               {entries.total > 0 && (
@@ -258,41 +281,11 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
                   Pick all
                 </Button>
               )}
+              <Button size="small" component={NextLink} href={`/games/${gameId}/recipes`}>
+                Recipes
+              </Button>
             </Box>
           </Box>
-          {(entries.facts.length > 0 || view.folder || archive || wall) && (
-            <Box
-              sx={{
-                display: 'flex',
-                flexWrap: 'wrap',
-                alignItems: 'center',
-                gap: 2,
-                px: 1.5,
-                py: 0.5,
-                borderBottom: 1,
-                borderColor: 'line',
-              }}
-            >
-              {view.folder && (
-                <Chip
-                  size="small"
-                  label={`in ${view.folder}`}
-                  onDelete={() => narrow({ folder: '' })}
-                  deleteIcon={<CloseRounded />}
-                />
-              )}
-              {archive && (
-                <Chip
-                  size="small"
-                  label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
-                  onDelete={() => narrow({ archive: '' })}
-                  deleteIcon={<CloseRounded />}
-                />
-              )}
-              {wall && <WallGroups group={view.group} onGroup={on.group} />}
-              <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
-            </Box>
-          )}
           {entries.error && <Failed error={entries.error} />}
           {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
           {entries.loaded && !entries.error && entries.total === 0 && (

@@ -35,12 +35,23 @@ export const Facets = memo(function Facets({
         onChange={({ target }) => choose(target.value)}
         slotProps={{
           input: { disableUnderline: true, sx: { fontSize: 13 } },
-          select: { displayEmpty: true, SelectDisplayProps: { 'aria-label': `Filter by ${title}` } },
+          select: {
+            displayEmpty: true,
+            renderValue: (shown) => (
+              <>
+                <Box component="span" sx={{ color: 'ink2' }}>
+                  {title}:{' '}
+                </Box>
+                {shown === '' ? 'all' : String(shown)}
+              </>
+            ),
+            SelectDisplayProps: { 'aria-label': `Filter by ${title}` },
+          },
         }}
       >
         <MenuItem value="">
           <Box component="span" sx={{ color: 'ink2' }}>
-            any {title}
+            all
           </Box>
         </MenuItem>
         {value !== '' && !values.some((one) => one.value === value) && (

@@ -50,7 +50,7 @@ export const SearchBox = memo(function SearchBox({
           onLeave();
         }
       }}
-      sx={{ flex: '1 1 300px', minWidth: 180, maxWidth: 320 }}
+      sx={{ flex: '1 1 200px', minWidth: 160, maxWidth: 420 }}
       slotProps={{
         htmlInput: { 'aria-label': 'Search the contents' },
         input: {

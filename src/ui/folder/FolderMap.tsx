@@ -1,67 +1,61 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useTheme } from '@mui/material/styles';
+import LinearProgress from '@mui/material/LinearProgress';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useRouter } from 'next/navigation';
+import NextLink from 'next/link';
 import { useState } from 'react';
 import type { ArchiveView } from '@/server/archives';
 import type { MapPart } from '@/server/contents-map';
 import { bytes, plural } from '../format';
-import { Chart } from '../kit/Chart';
+import { sheet } from '../kit/Screen';
 import { useHues } from '../kit/use-hues';
 import { useContentsMap } from '../queries';
 
 type By = 'archive' | 'folder' | 'kind';
 
-interface Area {
-  name: string;
-  note: string;
-  value: number;
+interface Stretch {
+  readonly name: string;
+  readonly note: string;
+  readonly size: number;
   /** Where a press on it goes. */
-  address: string;
-  itemStyle?: { color: string };
-  children?: Area[];
+  readonly address: string;
+  readonly colour: string;
 }
 
-/** The game by size: its archives, what answers by folder, or by kind. A press goes to what is in an area. */
-export function FolderMap({
-  gameId,
-  archives,
-  height = 300,
-}: {
-  gameId: number;
-  archives: readonly ArchiveView[];
-  height?: number;
-}) {
+const TITLES: Record<By, string> = {
+  archive: 'Archives by size',
+  folder: 'Folders by size',
+  kind: 'Kinds by size',
+};
+
+/** The game by size: its archives, or what answers by folder or by kind, the largest first. A press goes to what is in one. */
+export function FolderMap({ gameId, archives }: { gameId: number; archives: readonly ArchiveView[] }) {
   const hues = useHues();
-  const { palette } = useTheme();
-  const router = useRouter();
   const [by, setBy] = useState<By>('archive');
   const { data: map } = useContentsMap(gameId, by !== 'archive');
   const colour = { open: hues.open, locked: hues.locked, broken: hues.broken, gone: hues.unexplained };
-  const whole = archives.reduce((sum, one) => sum + one.size, 0);
-  const ofArchives = (): Area[] =>
-    archives.map(({ id, path, size, state }) => ({
-      // A treemap hides what has no area to speak of; even the smallest archive should be there.
-      value: Math.max(size, whole / 60),
+  const ofArchives = (): Stretch[] =>
+    archives.map(({ id, path, size, state, isMaskedFile }) => ({
       name: path,
-      note: `${bytes(size)}, ${state}`,
+      size,
+      note: isMaskedFile ? `${state}, under a mask` : state,
       address:
         state === 'open' ? `/games/${gameId}/contents?archive=${id}` : `/games/${gameId}/locks?archive=${id}`,
-      itemStyle: { color: colour[state] },
+      colour: colour[state],
     }));
-  const ofParts = (parts: readonly MapPart[], key: 'folder' | 'kind'): Area[] =>
-    parts.map(({ name, bytes: size, count, target, inner }) => ({
-      name,
-      value: Math.max(size, 1),
-      note: `${bytes(size)}, ${plural(count, 'entry', 'entries')}`,
+  const ofParts = (parts: readonly MapPart[], key: 'folder' | 'kind'): Stretch[] =>
+    parts.map(({ name, bytes: size, count, target }) => ({
+      name: key === 'folder' ? `${name}/` : name,
+      size,
+      note: plural(count, 'entry', 'entries'),
       address: `/games/${gameId}/contents?${key}=${encodeURIComponent(target)}`,
-      ...(inner && { children: ofParts(inner, key) }),
-      itemStyle: { color: hues.open },
+      colour: hues.open,
     }));
-  const data =
+  const rows =
     by === 'archive' ? ofArchives() : ofParts((by === 'folder' ? map?.folders : map?.kinds) ?? [], by);
+  rows.sort((a, b) => b.size - a.size);
+  const largest = Math.max(1, ...rows.map(({ size }) => size));
   return (
     <>
       <Box sx={{ mb: 1 }}>
@@ -77,45 +71,55 @@ export function FolderMap({
           <ToggleButton value="kind">Kinds</ToggleButton>
         </ToggleButtonGroup>
       </Box>
-      <Chart
-        label={{ archive: 'Archives by size', folder: 'Folders by size', kind: 'Kinds by size' }[by]}
-        height={height}
-        onClick={(area) => router.push((area as Area).address)}
-        option={{
-          tooltip: { formatter: ({ data: area }: { data: Area }) => `${area.name}<br>${area.note}` },
-          series: [
-            {
-              type: 'treemap',
-              roam: false,
-              nodeClick: false,
-              breadcrumb: { show: false },
-              left: 0,
-              right: 0,
-              top: 0,
-              bottom: 0,
-              itemStyle: { borderColor: hues.gap, borderWidth: 0, gapWidth: 3 },
-              // The root is none of ours, and has no name.
-              levels: [{ upperLabel: { show: false } }],
-              upperLabel: {
-                show: by === 'folder',
-                height: 24,
-                color: palette.text.primary,
-                fontSize: 13,
-                fontWeight: 700,
-                formatter: ({ data: area }: { data?: Area }) => area?.name ?? '',
-              },
-              label: {
-                color: hues.ink,
-                fontSize: 13,
-                lineHeight: 19,
-                position: 'insideTopLeft',
-                formatter: ({ data: area }: { data: Area }) => `${area.name}\n${area.note}`,
-              },
-              data,
-            },
-          ],
-        }}
-      />
+      <Box role="list" aria-label={TITLES[by]} sx={{ ...sheet, maxHeight: 330, overflow: 'auto' }}>
+        {rows.map((row) => (
+          <Row key={row.name} row={row} largest={largest} />
+        ))}
+      </Box>
     </>
+  );
+}
+
+function Row({ row: { name, note, size, address, colour }, largest }: { row: Stretch; largest: number }) {
+  return (
+    <Box role="listitem" sx={{ borderBottom: 1, borderColor: 'line', '&:last-child': { borderBottom: 0 } }}>
+      <Box
+        component={NextLink}
+        href={address}
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: 'minmax(0, 1fr) 30% 84px 130px',
+          columnGap: 1.5,
+          alignItems: 'center',
+          px: 1.5,
+          py: 0.6,
+          color: 'text.primary',
+          textDecoration: 'none',
+          '&:hover': { bgcolor: 'tint' },
+          '&:focus-visible': { outline: '2px solid', outlineColor: 'brass', outlineOffset: -2 },
+        }}
+      >
+        <Box
+          className="mono"
+          title={name}
+          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+        >
+          {name}
+        </Box>
+        <LinearProgress
+          variant="determinate"
+          aria-hidden
+          value={Math.max(0.7, (100 * size) / largest)}
+          sx={{
+            height: 12,
+            borderRadius: 0.5,
+            bgcolor: 'tint',
+            '& .MuiLinearProgress-bar': { bgcolor: colour },
+          }}
+        />
+        <Box sx={{ textAlign: 'right', fontSize: 13 }}>{bytes(size)}</Box>
+        <Box sx={{ color: 'ink2', fontSize: 13 }}>{note}</Box>
+      </Box>
+    </Box>
   );
 }

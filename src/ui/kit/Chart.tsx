@@ -1,24 +1,22 @@
 'use client';
 import { useTheme } from '@mui/material/styles';
-import { BarChart, LineChart, TreemapChart } from 'echarts/charts';
+import { BarChart, LineChart } from 'echarts/charts';
 import { GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import ReactECharts from 'echarts-for-react/lib/core';
 
-echarts.use([TreemapChart, BarChart, LineChart, TooltipComponent, GridComponent, CanvasRenderer]);
+echarts.use([BarChart, LineChart, TooltipComponent, GridComponent, CanvasRenderer]);
 
 /** A chart in the hues of the theme; the options are ECharts' own. */
 export function Chart({
   option,
   height,
   label,
-  onClick,
 }: {
   option: echarts.EChartsCoreOption;
   height: number;
   label: string;
-  onClick?: (data: unknown) => void;
 }) {
   const { palette } = useTheme();
   return (
@@ -35,7 +33,6 @@ export function Chart({
           animation: false,
           ...option,
         }}
-        onEvents={{ click: (event: { data: unknown }) => onClick?.(event.data) }}
       />
     </div>
   );
