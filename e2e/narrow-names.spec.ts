@@ -76,7 +76,7 @@ test("a creature's files of base and amends are one tree, and codes of an entry 
   const inspector = page.getByLabel('Inspector');
   await expect(inspector.getByText('holds/h90-amends.hold')).toBeVisible();
   await expect(inspector.getByText('holds/h01-sheets.hold')).toBeVisible();
-  await expect(inspector.getByText('wins', { exact: true })).toHaveCount(1);
+  await expect(inspector.getByText('answers', { exact: true })).toHaveCount(1);
 
   // The table of goods is an entry of the game; its codes are a table here.
   await page.goto(`/games/${lanternfen.id}/contents?search=goods.csv`);

@@ -73,7 +73,7 @@ test('the load order decides which archive answers', async ({ page, server, lant
   await server.unlock(lanternfen);
   await openEntry(page, lanternfen.id, 'en/ferry.lines', 'ferry.lines');
   await expect(
-    page.getByLabel('Inspector').getByRole('button', { name: /h90-amends.hold wins/ }),
+    page.getByLabel('Inspector').getByRole('button', { name: /h90-amends.hold answers/ }),
   ).toBeVisible();
   await page.getByRole('link', { name: /Locks/ }).click();
   for (let i = 0; i < 7; i++) {
@@ -86,7 +86,7 @@ test('the load order decides which archive answers', async ({ page, server, lant
   await expect(page.getByRole('row').nth(1)).toContainText('h90-amends.hold');
   await openEntry(page, lanternfen.id, 'en/ferry.lines', 'ferry.lines');
   await expect(
-    page.getByLabel('Inspector').getByRole('button', { name: /h00-core.hold wins/ }),
+    page.getByLabel('Inspector').getByRole('button', { name: /h00-core.hold answers/ }),
   ).toBeVisible();
   await expect(page.getByLabel('Text', { exact: true }).getByText('It minds you.')).toBeVisible();
 });

@@ -240,9 +240,6 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('tables')}>
               Readable names…
             </Button>
-            <Button size="small" sx={{ whiteSpace: 'nowrap' }} onClick={() => setDialog('lines')}>
-              Pick by lines…
-            </Button>
           </Box>
           <Box
             sx={{
@@ -281,6 +278,9 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
                   Pick all
                 </Button>
               )}
+              <Button size="small" onClick={() => setDialog('lines')}>
+                Pick by lines…
+              </Button>
               <Button size="small" component={NextLink} href={`/games/${gameId}/recipes`}>
                 Recipes
               </Button>

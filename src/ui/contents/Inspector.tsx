@@ -315,7 +315,7 @@ function Stack({
                 fontWeight: one.wins ? 700 : 400,
               }}
             >
-              {one.wins ? 'wins' : 'hidden'}
+              {one.wins ? 'answers' : 'hidden'}
             </Box>
           </Box>
           {(one.archiveId !== data.archiveId || one.index !== data.index) && (
