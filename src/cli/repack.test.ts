@@ -107,6 +107,28 @@ describe('where payloads follow each other', () => {
   });
 });
 
+describe('without sizes, filling up to an alignment cannot be told from an entry', () => {
+  const aligned: Case = {
+    script: NEXT_OFFSET.script.replace(', order: kept', ", align: '4', order: kept"),
+    bytes: 'CASE\x02one\0\x10two\0\x14.ONE.TWO.',
+  };
+
+  test('so it is told of the entry that is followed by some', async () => {
+    const repack = prepare(aligned);
+    const { code, out, complaints } = await repack('repack', '--change', 'one=short');
+    expect(code).toBe(0);
+    expect(out).toBe('CASE\x02one\0\x10two\0\x14.a\0\0\0TWO.');
+    expect(complaints).toContain('one is followed by 3 filling bytes');
+  });
+
+  test('and not of one that has none', async () => {
+    const repack = prepare(aligned);
+    fs.writeFileSync(at('four'), 'four');
+    const { code, complaints } = await repack('repack', '--change', `one=${at('four')}`);
+    expect({ code, complaints }).toEqual({ code: 0, complaints: '' });
+  });
+});
+
 const units = (align: string): Case => ({
   script: `
 records:

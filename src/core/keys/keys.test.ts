@@ -184,6 +184,43 @@ describe('a key in a program', () => {
   });
 });
 
+describe('a whole file under a key of four bytes, in a field of which it is the content', () => {
+  const script = parseScript(`
+format script: 1
+title: Masked
+recognise: []
+endings: [.msk]
+keys: { project: { bytes: 4 } }
+records:
+  all: { body: bytes(rest) }
+  start:
+    first: { value: "span(0, 4, 'inside')" }
+    isKnown: { value: "first == hex('89 50 4e 47')", fixed: '1', proves: project }
+files:
+  inside: { of: all, field: body, seal: [{ xor: { key: key.project } }] }
+parts: { all: { type: all, at: 0 }, start: { type: start, in: inside, at: 0 } }
+entries: { each: start, path: "'picture'", size: "filesize('inside')", payload: { in: inside, at: 0, size: "filesize('inside')" } }
+`);
+  const key = Buffer.from('82ffd888', 'hex');
+  const plain = Buffer.concat([Buffer.from('89504e470d0a1a0a', 'hex'), program(600, 7)]);
+  const masked = memorySource(
+    plain.map((byte, i) => byte ^ key[i % 4]!),
+    'one.msk',
+  );
+
+  test('is found by the field that proves it, wherever in the program', () => {
+    const probe = makeKeyProbe(script, masked, options);
+    const bytes = program(20_000);
+    key.copy(bytes, 7777);
+    expect(findKeys(memorySource(bytes), probe).found).toMatchObject([{ offset: 7777, entries: 1 }]);
+  });
+
+  test('and is none where it is not', () => {
+    const probe = makeKeyProbe(script, masked, options);
+    expect(findKeys(memorySource(program(20_000)), probe).found).toEqual([]);
+  });
+});
+
 describe('archives whose tables are open and whose payloads are not', () => {
   const script = parseScript(`
 format script: 1
