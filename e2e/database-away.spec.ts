@@ -6,15 +6,23 @@ import { expect, test } from './fixtures';
 
 const data = process.env.ZERO_LATCH_TEST_DATA;
 
+/** Where the cluster of this test run was, since it has to come back there. */
+let port = '';
+
 /** Stops or starts the cluster of this test run, as a crash of the database would. */
 function cluster(action: 'stop' | 'start'): void {
-  const code = `import { startCluster } from './bin/lib/cluster.mjs'; const c = await startCluster(process.argv[1]); if (process.argv[2] === 'stop') c.stop();`;
+  const code = `import { startCluster } from './bin/lib/cluster.mjs';
+    const [data, action, port] = process.argv.slice(1);
+    const cluster = await startCluster(data, port ? { at: Number(port) } : {});
+    if (action === 'stop') cluster.stop();
+    process.stdout.write(String(cluster.port));`;
   const result = spawnSync(
     process.execPath,
-    ['--input-type=module', '-e', code, path.resolve(data!), action],
+    ['--input-type=module', '-e', code, path.resolve(data!), action, action === 'start' ? port : ''],
     { encoding: 'utf8' },
   );
   expect(result.status, result.stderr).toBe(0);
+  port = result.stdout.trim();
 }
 
 test('a database that goes away is said on the page, which goes on by itself once it is back', async ({

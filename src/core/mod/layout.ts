@@ -60,20 +60,27 @@ export function layoutItems(
 /** Bytes of an entry that had none in the file. */
 const isNewPayload = ({ sort, was }: LayoutItem): boolean => sort === 'payload' && was === 0;
 
-/** Records that lie one right behind the other are found by counting, so that nothing may come between them. */
-function keepRunsWhole(items: LayoutItem[]): void {
-  const fresh = items.filter(isNewPayload);
-  if (fresh.length === 0) return;
+/**
+ * Records of one list that lie one right behind the other are found by counting, so that nothing may come between them. Gives the
+ * payloads that lie right behind such a list and have to make way for new records at its end.
+ */
+function keepRunsWhole(items: LayoutItem[]): ReadonlySet<LayoutItem> {
+  const behindNew = new Set<LayoutItem>();
+  const payloads = items.filter(isNewPayload);
+  if (payloads.length === 0) return behindNew;
   const records = items
-    .filter(({ sort, was }) => sort === 'record' && was > 0)
-    .sort((a, b) => a.from - b.from || a.was - b.was);
-  const runs: { start: number; end: number }[] = [];
-  for (const { from, was } of records) {
+    .filter((item) => item.sort === 'record' && item.node.siblings !== undefined)
+    .sort((a, b) => a.from - b.from || a.was - b.was) as (LayoutItem & { sort: 'record' })[];
+  const runs: { list: Items; start: number; end: number; grows: boolean }[] = [];
+  for (const { node, from, was } of records) {
+    const list = node.siblings!;
     const last = runs.at(-1);
-    if (last && from <= last.end) last.end = Math.max(last.end, from + was);
-    else runs.push({ start: from, end: from + was });
+    if (last?.list === list && from <= last.end) {
+      last.grows = from + was > last.end ? false : last.grows || (was === 0 && from === last.end);
+      last.end = Math.max(last.end, from + was);
+    } else runs.push({ list, start: from, end: from + was, grows: false });
   }
-  for (const item of fresh) {
+  for (const item of payloads) {
     let [low, high] = [0, runs.length];
     while (low < high) {
       const middle = (low + high) >> 1;
@@ -82,7 +89,9 @@ function keepRunsWhole(items: LayoutItem[]): void {
     }
     const run = runs[low - 1];
     if (run && item.from < run.end) item.from = run.start;
+    else if (run?.grows && item.from === run.end) behindNew.add(item);
   }
+  return behindNew;
 }
 
 function inOrder(
@@ -91,9 +100,9 @@ function inOrder(
   keepGaps: boolean,
   marks: EditMarks,
 ): LayoutItem[] {
-  keepRunsWhole(items);
+  const behindNew = keepRunsWhole(items);
   // What had no bytes comes before what begins there, a record that is new included.
-  const rank = (item: LayoutItem): number => (isNewPayload(item) ? 0 : 1);
+  const rank = (item: LayoutItem): number => (behindNew.has(item) ? 2 : isNewPayload(item) ? 0 : 1);
   items.sort((a, b) => a.from - b.from || rank(a) - rank(b) || a.was - b.was);
   if (!keepGaps) return items;
   const gone = marks.dropped.filter(({ file }) => file === index);
@@ -164,7 +173,11 @@ function addPayloads(
 ): void {
   const isNew = ({ index, storedSize }: Entry): boolean =>
     marks.added.has(index) || (storedSize === 0 && changed.has(index));
-  const seats = archive.entries.some(isNew) ? newSeats(archive, isNew) : undefined;
+  const heads = new Set(
+    items.flatMap((ofFile, file) => (ofFile.some(({ from }) => from === 0) ? [file] : [])),
+  );
+  const hasHead = (file: number): boolean => heads.has(file);
+  const seats = archive.entries.some(isNew) ? newSeats(archive, isNew, marks, hasHead) : undefined;
   const shared = new Map<string, PayloadItem>();
   /** Groups whose first payload in a file has been seen. */
   const begun = new Set<string>();
@@ -229,7 +242,12 @@ const unitNow =
  * payloads lie in the order of the rows, behind that of the row before. An empty entry that stands where another one
  * begins or ends stays there; any other offset of one says nothing.
  */
-function newSeats(archive: Archive, isNew: (entry: Entry) => boolean): (entry: Entry) => number | undefined {
+function newSeats(
+  archive: Archive,
+  isNew: (entry: Entry) => boolean,
+  { added }: EditMarks,
+  hasHead: (file: number) => boolean,
+): (entry: Entry) => number | undefined {
   const before = new Map<number, number>();
   const last = new Map<string, number>();
   const behindAll = new Map<number, number>();
@@ -251,10 +269,12 @@ function newSeats(archive: Archive, isNew: (entry: Entry) => boolean): (entry: E
   }
   return (entry) => {
     if (!isNew(entry)) return undefined;
-    const { index, file, offset, storedSize, group } = entry;
-    if (!group.anyOrder) return before.get(index) ?? offset;
-    if (storedSize === 0 && borders.has(`${file} ${offset}`)) return offset;
-    return behindAll.get(file) ?? offset;
+    const { index, file, offset, group } = entry;
+    if (!added.has(index) && borders.has(`${file} ${offset}`)) return offset;
+    const seat = group.anyOrder ? behindAll.get(file) : before.get(index);
+    if (seat !== undefined) return seat;
+    // The first of all payloads; where the file begins with a head, 0 is the place of none.
+    return offset === 0 && hasHead(file) ? archive.files[file]!.space.source.length : offset;
   };
 }
 

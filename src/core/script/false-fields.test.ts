@@ -103,7 +103,8 @@ const SAID_ONCE: Record<string, readonly string[]> = {
 
 test.each(subjects)('%s: every byte of every derived field', (name, make) => {
   const [script, bytes] = make();
-  const options: OpenOptions = { ...bare, companion: companionsIn(SAMPLES.volumes!().beside) };
+  const keys = new Map(Object.values(SAMPLES).flatMap((sample) => Object.entries(sample().keys ?? {})));
+  const options: OpenOptions = { ...bare, keys, companion: companionsIn(SAMPLES.volumes!().beside) };
   const archive = openArchive(script, memorySource(bytes, 'sample'), options);
   expect(proveArchive(archive, options)).toMatchObject({ holds: true });
   const fields = script.parts.flatMap(({ name }) => derivedFields(archive.context.part(name)));

@@ -121,11 +121,17 @@ function lessonSubjects(): Subject[] {
   const emptied = Buffer.from(lamps);
   // The row of the readme: place, stored size, plain size and CRC-32 of nothing.
   emptied.fill(0, 173, 189);
+  // All of them: nothing in the file says where payloads go.
+  const hollow = Buffer.concat([lamps.subarray(0, 12), lamps.subarray(95)]);
+  hollow.writeUInt32LE(12, 8);
+  for (const end of [128, 161, 189]) hollow.fill(0, end - 16 - 83, end - 83);
+  hollow[128 + 17 - 1 - 83] = 0;
   const proved = scriptOfStep('proved');
   return [
     { name: 'lamps', script: proved, bytes: lamps, options: bare },
     { name: 'strict lamps', script: scriptOfStep('strict'), bytes: lamps, options: bare },
     { name: 'lamps, one empty', script: proved, bytes: emptied, options: bare },
+    { name: 'lamps, all empty', script: proved, bytes: hollow, options: bare },
   ];
 }
 
