@@ -1,75 +1,29 @@
-import { createDecipheriv, createHash } from 'node:crypto';
-import fs from 'node:fs';
-import path from 'node:path';
+import { createHash } from 'node:crypto';
 import zlib from 'node:zlib';
 import { Stall } from '../common/stall';
+import { decrypt, MountedHold, UNIT } from './mounted-hold';
 
-const UNIT = 16;
 const HEAD = 64;
 const ROW = 48;
 const BLOCK = 65536;
 
-interface Slot {
-  place: number;
-  check: number;
-  size: number;
-  stored: number;
-  flags: number;
-}
-
-/** The engine's way to turn a path into the number that holds know it by. */
-export function pathNumber(text: string): string {
-  let hash = 14695981039346656037n;
-  for (const byte of new TextEncoder().encode(text.toLowerCase())) {
-    hash ^= BigInt(byte);
-    hash = BigInt.asUintN(64, hash * 1099511628211n);
-  }
-  return hash.toString();
-}
-
-function decrypt(key: Buffer, counter: Buffer, bytes: Buffer): Buffer {
-  const cipher = createDecipheriv(key.length === 32 ? 'aes-256-ctr' : 'aes-128-ctr', key, counter);
-  return Buffer.concat([cipher.update(bytes), cipher.final()]);
-}
-
-/** What the engine asks of a mounted hold, whatever its version. */
-export interface EngineHold {
-  readonly name: string;
-  readonly rank: number;
-  readonly count: number;
-  has(wanted: string): boolean;
-  hasHash(hash: bigint): boolean;
-  /** The bytes of an entry, unkeyed, unpacked and checked. */
-  take(wanted: string): Buffer;
-  /** As `take`, of an entry that only its hash is known of. */
-  takeHash(hash: bigint): Buffer;
-}
-
 /** A hold as the engine mounts it: all pages at once, payloads when they are asked for. */
-export class Hold implements EngineHold {
-  readonly name: string;
+export class Hold extends MountedHold {
   readonly rank: number;
-  private readonly slots = new Map<string, Slot>();
   private readonly salt: Buffer;
-  private readonly length: number;
 
   constructor(
-    private readonly file: string,
+    file: string,
     private readonly key: Buffer,
   ) {
-    this.name = path.basename(file);
-    this.length = fs.statSync(file).size;
+    super(file);
     const head = this.head();
     this.salt = head.subarray(32, 48);
     this.rank = head.readUInt32LE(52);
     const pages = this.readPages(head);
-    this.expect('entry count', head.readUInt32LE(12), this.slots.size);
+    this.expect('entry count', head.readUInt32LE(12), this.count);
     this.expect('page count', head.readUInt32LE(16), pages);
     if (head.readUInt16LE(10) & 2) this.checkRoll(head);
-  }
-
-  get count(): number {
-    return this.slots.size;
   }
 
   private head(): Buffer {
@@ -79,9 +33,7 @@ export class Hold implements EngineHold {
     this.expect('version', head.readUInt16LE(8), 3);
     this.expect('head check', head.readUInt32LE(60), zlib.crc32(head.subarray(0, 60)));
     this.expect('file size', Number(head.readBigUInt64LE(24)), this.length);
-    const mirror = this.bytes(this.length - HEAD, HEAD, 'mirror');
-    if (!Buffer.from(head).reverse().equals(mirror))
-      throw new Stall(this.name, 'mirror', 'the end does not mirror the head');
+    this.checkMirror(head);
     return head;
   }
 
@@ -103,23 +55,20 @@ export class Hold implements EngineHold {
         body = decrypt(this.key, counter, body);
       }
       this.expect(`page ${number} check`, lead.readUInt32LE(12), zlib.crc32(body));
-      for (let i = 0; i < rows; i++) this.addSlot(body.subarray(i * ROW, (i + 1) * ROW));
+      for (let i = 0; i < rows; i++) this.addRow(body.subarray(i * ROW, (i + 1) * ROW));
       place = lead.readUInt32LE(8);
     }
     return number;
   }
 
-  private addSlot(row: Buffer): void {
-    const slot: Slot = {
+  private addRow(row: Buffer): void {
+    this.addSlot(row.readBigUInt64LE(0), {
       place: row.readUInt32LE(8) * UNIT,
       check: row.readUInt32LE(12),
       size: Number(row.readBigUInt64LE(16)),
       stored: Number(row.readBigUInt64LE(24)),
       flags: row.readUInt32LE(32),
-    };
-    if (slot.place + slot.stored > this.length)
-      throw new Stall(this.name, 'place', `an entry points outside the file, to ${slot.place}`);
-    this.slots.set(row.readBigUInt64LE(0).toString(), slot);
+    });
   }
 
   private checkRoll(head: Buffer): void {
@@ -136,46 +85,17 @@ export class Hold implements EngineHold {
     this.expect('roll check', lead.readUInt32LE(12), zlib.crc32(names));
   }
 
-  has(wanted: string): boolean {
-    return this.slots.has(pathNumber(wanted));
+  protected unkeyed(number: string, bytes: Buffer): Buffer {
+    const tail = Buffer.alloc(8);
+    tail.writeBigUInt64LE(BigInt(number));
+    const own = createHash('sha256')
+      .update(Buffer.concat([this.key, tail]))
+      .digest()
+      .subarray(0, 16);
+    return decrypt(own, this.salt, bytes);
   }
 
-  hasHash(hash: bigint): boolean {
-    return this.slots.has(hash.toString());
-  }
-
-  /** The bytes of an entry, unkeyed, unpacked and checked. */
-  take(wanted: string): Buffer {
-    return this.takeNumber(pathNumber(wanted), wanted);
-  }
-
-  /** As `take`, of an entry that only its hash is known of. */
-  takeHash(hash: bigint): Buffer {
-    return this.takeNumber(hash.toString(), `#${hash.toString(16)}`);
-  }
-
-  private takeNumber(number: string, wanted: string): Buffer {
-    const slot = this.slots.get(number);
-    const what = `${this.name}, ${wanted}`;
-    if (!slot) throw new Stall(what, 'name', 'no entry has this name');
-    let bytes = this.bytes(slot.place, slot.stored, 'payload');
-    if (slot.flags & 2) {
-      const tail = Buffer.alloc(8);
-      tail.writeBigUInt64LE(BigInt(number));
-      const own = createHash('sha256')
-        .update(Buffer.concat([this.key, tail]))
-        .digest()
-        .subarray(0, 16);
-      bytes = decrypt(own, this.salt, bytes);
-    }
-    if (slot.flags & 1) bytes = this.unpack(bytes, slot.size, what);
-    if (bytes.length !== slot.size)
-      throw new Stall(what, 'size', `${bytes.length} bytes instead of ${slot.size}`);
-    if (zlib.crc32(bytes) !== slot.check) throw new Stall(what, 'check', 'the bytes do not check');
-    return bytes;
-  }
-
-  private unpack(bytes: Buffer, size: number, what: string): Buffer {
+  protected unpacked(bytes: Buffer, size: number, what: string): Buffer {
     const count = Math.ceil(size / BLOCK);
     if (count * 4 > bytes.length) throw new Stall(what, 'block table', 'it is longer than the payload');
     const out: Buffer[] = [];
@@ -198,22 +118,5 @@ export class Hold implements EngineHold {
     } catch (error) {
       throw new Stall(what, 'packing', error instanceof Error ? error.message : 'broken');
     }
-  }
-
-  private bytes(at: number, length: number, what: string): Buffer {
-    if (at + length > this.length)
-      throw new Stall(this.name, what, `it would lie at ${at}, outside the file`);
-    const out = Buffer.alloc(length);
-    const fd = fs.openSync(this.file, 'r');
-    try {
-      fs.readSync(fd, out, 0, length, at);
-    } finally {
-      fs.closeSync(fd);
-    }
-    return out;
-  }
-
-  private expect(field: string, found: number, wanted: number): void {
-    if (found !== wanted) throw new Stall(this.name, field, `${found} instead of ${wanted}`);
   }
 }

@@ -7,9 +7,10 @@ import type { EntryRecord } from '@/server/catalogue';
 import type { JobView } from '@/server/jobs';
 import type { AlikeResult } from '@/server/looks';
 import { api } from '../api';
-import { folderOf, nameOf, number } from '../format';
+import { number } from '../format';
 import { useAction, useLast, useLinks, useRunning } from '../queries';
 import { AlikePictures } from './AlikePictures';
+import { EntryRow } from './EntryRow';
 import { Referrers } from './Referrers';
 
 interface Props {
@@ -67,30 +68,12 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, on
       <Box component="section" aria-label={title} sx={{ mt: 2 }}>
         <Head>{`${title} ${number(entries.length)}`}</Head>
         {entries.slice(0, SHOWN).map((entry) => (
-          <Box
+          <EntryRow
             key={`${entry.archiveId}:${entry.index}`}
-            component="button"
+            path={entry.path}
             title={`${entry.path} in ${entry.archive}`}
-            onClick={() => onShow(entry.archiveId, entry.index)}
-            sx={{
-              all: 'unset',
-              boxSizing: 'border-box',
-              width: '100%',
-              display: 'block',
-              py: 0.3,
-              cursor: 'pointer',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-              '&:hover, &:focus-visible': { bgcolor: 'tint' },
-            }}
-            className="mono"
-          >
-            {nameOf(entry.path)}{' '}
-            <Box component="span" sx={{ color: 'ink2', fontSize: 11.5 }}>
-              {folderOf(entry.path)}
-            </Box>
-          </Box>
+            onShow={() => onShow(entry.archiveId, entry.index)}
+          />
         ))}
         {entries.length > SHOWN && (
           <Box sx={{ color: 'ink2' }}>and {number(entries.length - SHOWN)} more</Box>

@@ -4,9 +4,10 @@ import { useQuery } from '@tanstack/react-query';
 import type { JobView } from '@/server/jobs';
 import type { InsideResult } from '@/server/search-inside';
 import { api } from '../api';
-import { folderOf, nameOf, number } from '../format';
+import { number } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { useJobs } from '../queries';
+import { EntryRow } from './EntryRow';
 
 const SHOWN = 24;
 
@@ -39,30 +40,12 @@ export function Referrers({
           : `Referred to by ${number(entries.length)}`}
       </Box>
       {entries.slice(0, SHOWN).map((hit) => (
-        <Box
+        <EntryRow
           key={`${hit.archiveId}:${hit.index}`}
-          component="button"
+          path={hit.path}
           title={hit.path}
-          onClick={() => onShow(hit.archiveId, hit.index)}
-          className="mono"
-          sx={{
-            all: 'unset',
-            boxSizing: 'border-box',
-            width: '100%',
-            display: 'block',
-            py: 0.3,
-            cursor: 'pointer',
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-            '&:hover, &:focus-visible': { bgcolor: 'tint' },
-          }}
-        >
-          {nameOf(hit.path)}{' '}
-          <Box component="span" sx={{ color: 'ink2', fontSize: 11.5 }}>
-            {folderOf(hit.path)}
-          </Box>
-        </Box>
+          onShow={() => onShow(hit.archiveId, hit.index)}
+        />
       ))}
       {entries.length > SHOWN && <Box sx={{ color: 'ink2' }}>and {number(entries.length - SHOWN)} more</Box>}
     </Box>
