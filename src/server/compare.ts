@@ -1,7 +1,6 @@
-import { collect, refOfBytes, type BytesRef } from '@/core/bytes';
+import { collect, refOfBytes, windowOf, type BytesRef } from '@/core/bytes';
 import { alignBytes, compareBytes, type Comparison } from '@/core/compare';
 import { ArchiveRow, type ChangeRow } from '@/db';
-import { firstBytes } from './heads';
 import { changeRow, preparedBytes } from './mods';
 import { openOriginal } from './open-original';
 import { openedEntry } from './opened';
@@ -58,7 +57,7 @@ export async function oldBytes(
   length: number,
 ): Promise<Uint8Array> {
   const change = await changeRow(gameId, modId, changeId);
-  return withOldBytes(gameId, change, (old) => firstBytes(old, offset + length).slice(offset));
+  return withOldBytes(gameId, change, (old) => windowOf(old, offset, length));
 }
 
 async function withOldBytes<T>(gameId: number, change: ChangeRow, use: (old: BytesRef) => T): Promise<T> {
@@ -66,11 +65,6 @@ async function withOldBytes<T>(gameId: number, change: ChangeRow, use: (old: Byt
   const row = await ArchiveRow.findOne({ where: { gameId, path: archivePath } });
   if (!row || change.action !== 'replace')
     throw new UserError(409, `${change.path} has no old bytes: it is not changed, but added or taken out.`);
-  // What stands in a file of its own is kept when it is built over; the rest is what the folder has.
-  if (row.sort !== 'file') {
-    const { archive, entry } = await openedEntry(gameId, row.id, entryIndex);
-    return use(archive.plain(entry));
-  }
   const { archive, close } = await openOriginal(gameId, row);
   try {
     const entry = archive.entries[entryIndex];

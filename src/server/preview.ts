@@ -1,5 +1,5 @@
 import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
-import { FormatError, collect } from '@/core/bytes';
+import { FormatError, collect, windowOf } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
 import type { Head, PictureHead, TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
@@ -15,7 +15,7 @@ import {
 } from '@/core/media/texture';
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
-import { firstBytes, readHead } from './heads';
+import { readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { MOST_TEXELS, pixelsBy, textureOf } from '@/platform/node/pictures';
 import { hasLookThread, lookBeside } from './look-threads';
@@ -220,13 +220,5 @@ export async function entryBytes(
   length: number,
 ): Promise<Uint8Array> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  const ref = archive.plain(entry);
-  if (ref.span)
-    return ref.span.source
-      .read(
-        ref.span.offset + Math.min(offset, ref.length),
-        Math.max(0, Math.min(length, ref.length - offset)),
-      )
-      .slice();
-  return firstBytes(ref, offset + length).slice(offset);
+  return windowOf(archive.plain(entry), offset, length);
 }

@@ -56,6 +56,12 @@ export function sliceOf(ref: BytesRef, from: number, length: number): BytesRef {
   };
 }
 
+/** As much of the range `[from, from + length)` as there is, in a new array; nothing before it is held. */
+export function windowOf(ref: BytesRef, from: number, length: number): Uint8Array {
+  const start = Math.min(from, ref.length);
+  return collect(sliceOf(ref, start, Math.min(length, ref.length - start)));
+}
+
 /** All bytes in one new array; only for what is known to be small. */
 export function collect(ref: BytesRef): Uint8Array {
   const all = new Uint8Array(ref.length);

@@ -11,6 +11,7 @@ import {
   refOfSpan,
   spelledBytes,
   toHex,
+  windowOf,
 } from './index';
 
 describe('sources and refs', () => {
@@ -88,5 +89,24 @@ test('an error names file, field, offset, what was expected and found, why, and 
   }).with({ file: 'x.hold', byteOffset: 99 });
   expect(error.message).toBe(
     'x.hold, a.b, byte 7: the file ends too early (expected 4 bytes, found 2). Get it anew.',
+  );
+});
+
+test('a window of bytes is what there is of it, in pieces of any size, and nothing behind the end', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.uint8Array({ maxLength: 9 }), { maxLength: 8 }),
+      fc.nat(90),
+      fc.nat(90),
+      (pieces, from, length) => {
+        const whole = Buffer.concat(pieces);
+        const ref = { length: whole.length, chunks: () => pieces };
+        const wanted = [...whole.subarray(from, from + length)];
+        expect([...windowOf(ref, from, length)]).toEqual(wanted);
+        expect([
+          ...windowOf(refOfSpan(memorySource(new Uint8Array(whole)), 0, whole.length), from, length),
+        ]).toEqual(wanted);
+      },
+    ),
   );
 });

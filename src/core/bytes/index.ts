@@ -10,6 +10,7 @@ export {
   refOfBytes,
   refOfSpan,
   sliceOf,
+  windowOf,
   type BytesRef,
 } from './bytes-ref';
 export { fromHex, toHex, hexOf64, spelledBytes } from './hex';
