@@ -1,5 +1,18 @@
 import { defineConfig } from '@playwright/test';
 
+const address = new URL(process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400');
+/** As the printed address leaves it in a browser. */
+const cookie = {
+  name: `zero-latch-${address.port}`,
+  value: process.env.ZERO_LATCH_SECRET ?? '',
+  domain: address.hostname,
+  path: '/',
+  expires: -1,
+  httpOnly: true,
+  secure: false,
+  sameSite: 'Strict' as const,
+};
+
 /** Browser tests run against the application that bin/test has started; see bin/lib/test.mjs. */
 export default defineConfig({
   testDir: 'e2e',
@@ -12,7 +25,8 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   outputDir: 'test-results/browser',
   use: {
-    baseURL: process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400',
+    baseURL: address.origin,
+    storageState: { cookies: [cookie], origins: [] },
     viewport: { width: 1280, height: 800 },
     actionTimeout: 30_000,
     screenshot: 'only-on-failure',

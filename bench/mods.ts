@@ -38,6 +38,10 @@ const hold = (folder: string, name: string, entries: HoldEntry[]): void => {
 
 interface App {
   readonly address: string;
+  /** The address that lets a browser in. */
+  readonly entrance: string;
+  /** What a command shows with each request. */
+  readonly headers: Readonly<Record<string, string>>;
   stop: () => Promise<void>;
 }
 const { startApp } = (await import(path.join(root, 'bin/lib/app.mjs'))) as {
@@ -53,7 +57,7 @@ const api = async <T>(method: string, place: string, body?: unknown): Promise<T>
   const isBytes = body instanceof Uint8Array;
   const response = await ask(`${app.address}/api/${place}`, {
     method,
-    headers: { origin: app.address, ...(!isBytes && { 'content-type': 'application/json' }) },
+    headers: { ...app.headers, ...(!isBytes && { 'content-type': 'application/json' }) },
     ...(body !== undefined && { body: isBytes ? new Uint8Array(body) : JSON.stringify(body) }),
   });
   if (!response.ok) throw new Error(`${place}: ${await response.text()}`);
@@ -109,7 +113,7 @@ async function thumbnails(): Promise<void> {
         Array.from({ length: 6 }, async () => {
           for (let row = open.pop(); row; row = open.pop()) {
             const url = `${app.address}/api/games/${game}/entries/${row.archiveId}/${row.index}/picture?most=256`;
-            const answer = await fetch(url);
+            const answer = await fetch(url, { headers: app.headers });
             if (!answer.ok) throw new Error(await answer.text());
             await answer.arrayBuffer();
           }
@@ -130,6 +134,7 @@ async function channels(): Promise<void> {
   });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(app.entrance);
     await page.goto(`${app.address}/games/${game}/contents?entry=${row!.archiveId}:${row!.index}`);
     await page.getByRole('button', { name: /Enlarge/ }).click();
     await page.getByRole('img', { name: /all channels/ }).waitFor();

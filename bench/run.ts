@@ -2,6 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { enter } from '../bin/lib/enter.mjs';
 import { interleaved, MB, timed, type Run } from './measure';
 import { makeSample, type Sample } from './samples';
 
@@ -74,7 +75,7 @@ async function startTime(): Promise<number> {
       stdio: ['ignore', 'ignore', 'pipe'],
       env: { ...process.env, ZERO_LATCH_DATA: data, PORT: '4800' },
     });
-    const address = await new Promise<string>((resolve, reject) => {
+    const entrance = await new Promise<string>((resolve, reject) => {
       let text = '';
       child.stderr.on('data', (piece: Buffer) => {
         text += piece.toString();
@@ -83,8 +84,9 @@ async function startTime(): Promise<number> {
       });
       child.once('exit', () => reject(new Error(text)));
     });
+    const { address, headers } = await enter(entrance);
     for (const page of ['/', '/api/games'])
-      if (!(await fetch(address + page)).ok) throw new Error(`${page} does not answer`);
+      if (!(await fetch(address + page, { headers })).ok) throw new Error(`${page} does not answer`);
     const seconds = (performance.now() - began) / 1000;
     child.removeAllListeners('exit');
     child.kill('SIGINT');

@@ -27,6 +27,8 @@ const median = (times: number[]): number => [...times].sort((a, b) => a - b)[Mat
 
 interface App {
   readonly address: string;
+  /** What a command shows with each request. */
+  readonly headers: Readonly<Record<string, string>>;
   readonly env: Record<string, string>;
   readonly children: ChildProcess[];
   stop(): Promise<void>;
@@ -46,7 +48,7 @@ async function api<T>(method: string, place: string, body?: object): Promise<T> 
   const ask = (): Promise<Response> =>
     fetch(`${app.address}/api/${place}`, {
       method,
-      headers: { origin: app.address, 'content-type': 'application/json' },
+      headers: { ...app.headers, 'content-type': 'application/json' },
       ...(body && { body: JSON.stringify(body) }),
     });
   // The server has closed the connection while a tool was run and nothing was asked.
@@ -274,7 +276,14 @@ async function download(): Promise<void> {
   const web = app.children[0]!.pid!;
   const before = spent(web).peak;
   const file = path.join(work, 'pick.zip');
-  const seconds = tool('curl', ['-s', '-o', file, `${app.address}/api/downloads/${ticket}`]);
+  const seconds = tool('curl', [
+    '-s',
+    '-H',
+    `authorization: ${app.headers.authorization}`,
+    '-o',
+    file,
+    `${app.address}/api/downloads/${ticket}`,
+  ]);
   if (spawnSync('unzip', ['-tqq', file]).status !== 0) throw new Error('The ZIP is broken.');
   say(
     `| download of ${count} entries, ${MB(sample.bytes)}, as a ZIP | | ${seconds.toFixed(1)} s | | flat memory | | server ${MB(before)} before, ${MB(spent(web).peak)} at most |`,

@@ -1,7 +1,9 @@
-// Long tasks of the page while a list of a hundred thousand rows and more is scrolled: node bench/scroll.mjs ADDRESS GAME
+// Long tasks of the page while a list of a hundred thousand rows and more is scrolled: node bench/scroll.mjs ADDRESS GAME,
+// ADDRESS as bin/start prints it.
 import { chromium } from '@playwright/test';
+import { enter } from '../bin/lib/enter.mjs';
 
-const [address, game] = process.argv.slice(2);
+const [printed, game] = process.argv.slice(2);
 if (!game) {
   process.stderr.write('usage: npm run bench:scroll -- ADDRESS GAME, of an application that runs\n');
   process.exit(2);
@@ -11,6 +13,8 @@ const browser = await chromium.launch({
   args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const { address } = await enter(printed);
+await page.goto(printed);
 await page.goto(`${address}/games/${game}/contents`);
 const list = page.getByRole('listbox', { name: 'Entries' });
 await list.getByRole('option').first().waitFor();

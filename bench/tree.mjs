@@ -24,7 +24,7 @@ let app;
 const api = async (method, place, body) => {
   const response = await fetch(`${app.address}/api/${place}`, {
     method,
-    headers: { origin: app.address, 'content-type': 'application/json' },
+    headers: { ...app.headers, 'content-type': 'application/json' },
     ...(body && { body: JSON.stringify(body) }),
   });
   if (!response.ok) throw new Error(`${place}: ${await response.text()}`);
@@ -145,7 +145,9 @@ try {
   if (learnt.state !== 'done') throw new Error(learnt.error);
   const real = new Set(fs.readFileSync(truth, 'utf8').split('\n'));
   const [list] = await api('GET', `games/${game.id}/names`);
-  const text = await (await fetch(`${app.address}/api/games/${game.id}/names/${list.id}`)).text();
+  const text = await (
+    await fetch(`${app.address}/api/games/${game.id}/names/${list.id}`, { headers: app.headers })
+  ).text();
   const names = text.trim().split('\n');
   say(
     `${pad('names: 40 % withheld')} ${before} nameless, ${names.length} learnt, ${names.filter((name) => !real.has(name)).length} of them false, ${ms(performance.now() - began)}`,

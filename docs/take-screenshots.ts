@@ -3,18 +3,20 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { enter } from '../bin/lib/enter.mjs';
 
 /**
  * Takes the pictures of docs/screenshots from a running application:
  *   npm run pictures -- ADDRESS FOLDER
- * FOLDER is a fresh copy of the demo's lanternfen folder, and HELP CARD the file beside the demo.
+ * ADDRESS is the whole one that bin/start printed, FOLDER a fresh copy of the demo's lanternfen folder, and HELP CARD the file beside the demo.
  */
-const [address, folder, card] = process.argv.slice(2);
-if (!address || !folder || !card) {
+const [printed, folder, card] = process.argv.slice(2);
+if (!printed || !folder || !card) {
   process.stderr.write('usage: npm run pictures -- ADDRESS LANTERNFEN-FOLDER HELP-CARD\n');
   process.exit(2);
 }
-const headers = { origin: address, 'content-type': 'application/json' };
+const { address, headers: known } = await enter(printed);
+const headers = { ...known, 'content-type': 'application/json' };
 const out = path.join(import.meta.dirname, 'screenshots');
 
 async function call<T>(method: string, place: string, body?: unknown): Promise<T> {
@@ -56,6 +58,7 @@ async function shot(
   act?: (page: Page) => Promise<void>,
 ): Promise<void> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: mode });
+  await page.goto(printed!);
   await page.goto(`${address}/${place}`);
   await page.waitForLoadState('networkidle').catch(() => undefined);
   await act?.(page);
@@ -81,7 +84,9 @@ async function entry(search: string): Promise<Entry> {
 
 const bytesOf = async ({ archiveId, index }: Entry, what: string): Promise<Buffer> =>
   Buffer.from(
-    await (await fetch(`${address}/api/${base}/entries/${archiveId}/${index}/${what}`)).arrayBuffer(),
+    await (
+      await fetch(`${address}/api/${base}/entries/${archiveId}/${index}/${what}`, { headers: known })
+    ).arrayBuffer(),
   );
 
 await settled();
@@ -146,7 +151,7 @@ async function put(slot: Entry, name: string, body: Buffer): Promise<void> {
   const query = new URLSearchParams({ archive: String(slot.archiveId), index: String(slot.index), name });
   await fetch(`${address}/api/${base}/mods/${mod.id}/changes?${query}`, {
     method: 'PUT',
-    headers: { origin: address! },
+    headers: known,
     body: new Uint8Array(body),
   });
 }
@@ -186,7 +191,7 @@ const added = new URLSearchParams({
 });
 await fetch(`${address}/api/${base}/mods/${mod.id}/added?${added}`, {
   method: 'PUT',
-  headers: { origin: address },
+  headers: known,
   body: new Uint8Array(Buffer.from('Thanks to the otters.\n')),
 });
 await call('POST', `${base}/mods/${mod.id}/removed`, await entry('items/goods.csv'));
@@ -241,7 +246,7 @@ const at = new URLSearchParams({
 });
 await fetch(`${address}/api/${base}/mods/${other.id}/changes?${at}`, {
   method: 'PUT',
-  headers: { origin: address },
+  headers: known,
   body: new Uint8Array(green),
 });
 await call('PATCH', `${base}/mods`, { order: [other.id, mod.id] });

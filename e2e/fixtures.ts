@@ -5,6 +5,11 @@ import os from 'node:os';
 import path from 'node:path';
 
 export const ADDRESS = process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400';
+/** What a command shows in place of the cookie that a browser gets with the printed address. */
+export const TOOL = {
+  origin: ADDRESS,
+  authorization: `Bearer ${process.env.ZERO_LATCH_TOOL_SECRET ?? ''}`,
+};
 export const DEMO = process.env.ZERO_LATCH_DEMO ?? path.resolve('.data/demo');
 
 /** The key as it stands on the help card, spaces and all. */
@@ -93,7 +98,7 @@ export const test = base.extend<Fixtures>({
     const api = await request.newContext({
       baseURL: ADDRESS,
       // A connection that rested may be closed by the server in the moment it is used again.
-      extraHTTPHeaders: { origin: ADDRESS, connection: 'close' },
+      extraHTTPHeaders: { ...TOOL, connection: 'close' },
     });
     await use(new Server(api));
     await api.dispose();

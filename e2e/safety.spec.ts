@@ -1,22 +1,32 @@
 import fs from 'node:fs';
 import http from 'node:http';
 import path from 'node:path';
-import { ADDRESS, expect, helpCardKey, test } from './fixtures';
+import { ADDRESS, expect, helpCardKey, test, TOOL } from './fixtures';
 
 interface Answer {
   status: number;
   text: string;
+  headers: http.IncomingHttpHeaders;
 }
 
-/** A request with any head we like, as a hostile page or program could send it. */
-function raw(target: string, headers: Record<string, string>, method = 'GET', body = ''): Promise<Answer> {
+/** A request with any head we like, as a hostile page or program could send it; as one that is known unless it says nothing of that. */
+function raw(
+  target: string,
+  headers: Record<string, string>,
+  method = 'GET',
+  body: string | Buffer = '',
+  { authorization = TOOL.authorization } = {},
+): Promise<Answer> {
   const { hostname, port } = new URL(ADDRESS);
   return new Promise((resolve, reject) => {
-    const request = http.request({ hostname, port, path: target, method, headers }, (response) => {
-      let text = '';
-      response.on('data', (piece: Buffer) => (text += piece.toString()));
-      response.on('end', () => resolve({ status: response.statusCode!, text }));
-    });
+    const request = http.request(
+      { hostname, port, path: target, method, headers: { authorization, ...headers } },
+      (response) => {
+        let text = '';
+        response.on('data', (piece: Buffer) => (text += piece.toString()));
+        response.on('end', () => resolve({ status: response.statusCode!, text, headers: response.headers }));
+      },
+    );
     request.on('error', reject);
     request.end(body);
   });
@@ -38,6 +48,128 @@ test('another Host, another Origin and other sites are refused', async () => {
   expect((await post({ origin: ADDRESS })).status).toBe(400);
 });
 
+test('whoever was not given the address gets a page that says so, and nothing else', async ({
+  page,
+  browser,
+}) => {
+  const secret = process.env.ZERO_LATCH_SECRET!;
+  const stranger = { authorization: 'Bearer none' };
+  for (const target of [
+    '/',
+    '/games/1/contents',
+    '/docs/recipes',
+    '/_next/static/x.js',
+    '/_next/image?url=%2Fx.png&w=64&q=75',
+  ]) {
+    const answer = await raw(target, { host }, 'GET', '', stranger);
+    expect([target, answer.status]).toEqual([target, 401]);
+    expect(answer.text).toContain('Open the one that bin/start printed');
+  }
+  for (const target of ['/api/games', '/api/health', '/api/job-events', '/api/games/1/entries'])
+    expect((await raw(target, { host, origin: ADDRESS }, 'GET', '', stranger)).status).toBe(401);
+  expect((await raw('/api/games', { host, origin: ADDRESS }, 'POST', '{}', stranger)).status).toBe(401);
+  // The image optimiser is off for those who are known, too.
+  expect((await raw('/_next/image?url=%2Fx.png&w=64&q=75', { host })).status).toBe(404);
+
+  const wrong = await raw(`/?enter=${secret.slice(1)}x`, { host }, 'GET', '', stranger);
+  expect([wrong.status, wrong.headers['set-cookie']]).toEqual([401, undefined]);
+  const right = await raw(`/scripts?enter=${secret}&script=zip`, { host }, 'GET', '', stranger);
+  expect([right.status, right.headers.location]).toEqual([303, '/scripts?script=zip']);
+  expect(right.headers['set-cookie']).toEqual([expect.stringMatching(/; HttpOnly; SameSite=strict$/i)]);
+
+  const context = await browser.newContext({ storageState: { cookies: [], origins: [] } });
+  const other = await context.newPage();
+  await other.goto(ADDRESS);
+  await expect(other.getByRole('heading', { name: 'This address needs its word' })).toBeVisible();
+  await other.goto(`${ADDRESS}/?enter=${secret}`);
+  await expect(other).toHaveURL(`${ADDRESS}/`);
+  await expect(other.getByText('Lanternfen').first()).toBeVisible();
+  // Once let in, deep links work as well.
+  await other.goto(`${ADDRESS}/scripts`);
+  await expect(other.getByRole('main')).toBeVisible();
+  await context.close();
+  await page.goto('/');
+  await expect(page.getByText('Lanternfen').first()).toBeVisible();
+});
+
+test('pages run their own scripts only, and every answer says what may be done with it', async ({
+  page,
+  lanternfen,
+}) => {
+  const refused: string[] = [];
+  page.on('console', (message) => {
+    if (/Content Security Policy|Refused to/.test(message.text())) refused.push(message.text());
+  });
+  for (const place of [
+    '',
+    '/contents',
+    '/locks',
+    '/changes',
+    '/build',
+    '/recipes',
+    '/folder',
+    '/trial',
+    '/installed',
+  ]) {
+    await page.goto(`/games/${lanternfen.id}${place}`);
+    await expect(page.getByRole('main')).toBeVisible();
+  }
+  expect(refused).toEqual([]);
+  const answer = await page.goto('/');
+  const policy = answer!.headers()['content-security-policy']!;
+  const scripts = policy.split('; ').find((part) => part.startsWith('script-src'))!;
+  expect(scripts).toMatch(/^script-src 'self' 'nonce-[^']{20,}' 'strict-dynamic'$/);
+  // What somebody has put into the page does not run.
+  const ran = await page.evaluate(async () => {
+    const script = document.createElement('div');
+    script.innerHTML = '<img src="x" onerror="window.ranHere = true">';
+    document.body.append(script);
+    await new Promise((resolve) => script.querySelector('img')!.addEventListener('error', resolve));
+    return (window as { ranHere?: boolean }).ranHere ?? false;
+  });
+  expect(ran).toBe(false);
+  for (const target of ['/', '/api/games', `/api/games/${lanternfen.id}/entries?limit=1`, '/nothing/here']) {
+    const { headers } = await raw(target, { host });
+    expect([target, headers['cross-origin-resource-policy'], headers['x-content-type-options']]).toEqual([
+      target,
+      'same-origin',
+      'nosniff',
+    ]);
+  }
+});
+
+test('texts that cannot be kept are refused with their place; a body is not taken beyond its bound', async ({
+  server,
+  lanternfen,
+}) => {
+  const send = async (data: string) => {
+    const answer = await server.api.post(`/api/games/${lanternfen.id}/mods`, {
+      data,
+      headers: { 'content-type': 'application/json' },
+    });
+    return [answer.status(), ((await answer.json()) as { error: string }).error] as const;
+  };
+  expect(await send('{"title":"a\\u0000b"}')).toEqual([
+    400,
+    expect.stringContaining('title: the text holds the character NUL at 1'),
+  ]);
+  expect(await send('{"title":"\\ud800"}')).toEqual([400, expect.stringContaining('half of a character')]);
+  const query = await server.api.get(`/api/games/${lanternfen.id}/entries?search=%00`);
+  expect([query.status(), await query.text()]).toEqual([
+    400,
+    expect.stringContaining('search: the text holds'),
+  ]);
+  // Announced or not, it is given up while it comes.
+  const large = Buffer.alloc(34 << 20, ' ');
+  const answer = await raw(
+    `/api/games/${lanternfen.id}/mods`,
+    { host, origin: ADDRESS },
+    'POST',
+    large,
+  ).catch((error: NodeJS.ErrnoException) => ({ status: error.code }));
+  expect([413, 'EPIPE', 'ECONNRESET']).toContain(answer.status);
+});
+
 test('the server listens on loopback only', async () => {
   const { port } = new URL(ADDRESS);
   const listening = fs
@@ -57,7 +189,7 @@ test('only folders are registered that are no drive, no other game and really th
   server,
   lanternfen,
 }) => {
-  const add = async (folder: string): Promise<Answer> => {
+  const add = async (folder: string): Promise<Omit<Answer, 'headers'>> => {
     const answer = await server.api.post('/api/games', { data: { title: 'x', folder } });
     return { status: answer.status(), text: await answer.text() };
   };

@@ -1,10 +1,11 @@
 // Brings up all that the application is made of: database, schema, demo world, pages, worker.
 import { spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { endChildren, runChild } from './children.mjs';
 import { startCluster } from './cluster.mjs';
+import { noteParts } from './orphans.mjs';
 import { freePort } from './ports.mjs';
 
 const tsx = ['--import', 'tsx'];
@@ -74,13 +75,24 @@ export async function buildDemo(root, target, say) {
     throw new Error(`The demo game could not be built:\n${result.stdout}${result.stderr}`);
 }
 
-async function untilReady(address, children) {
+/** What is in the data folder is its owner's alone. The database's user, where that is another one, may go through the folder only. */
+function closeData(data) {
+  fs.mkdirSync(data, { recursive: true });
+  fs.chmodSync(data, process.getuid?.() === 0 ? 0o711 : 0o700);
+  for (const inner of ['storage', 'demo']) {
+    const folder = path.join(data, inner);
+    if (fs.existsSync(folder)) fs.chmodSync(folder, 0o700);
+  }
+}
+
+async function untilReady(address, headers, children, instance) {
   const end = Date.now() + 60_000;
   while (Date.now() < end) {
-    const dead = children.find((child) => child.exitCode !== null);
+    const dead = children.find((child) => child.exitCode !== null || child.signalCode !== null);
     if (dead) throw new Error(`A part of the application ended at once (${dead.spawnargs.join(' ')}).`);
     try {
-      if ((await fetch(`${address}/api/health`)).ok) return;
+      const answer = await fetch(`${address}/api/health`, { headers });
+      if (answer.ok && (await answer.json()).instance === instance) return;
     } catch {
       // Not listening yet.
     }
@@ -103,7 +115,7 @@ export async function startApp({
   onStop = () => undefined,
   isThrowaway = false,
 }) {
-  fs.mkdirSync(data, { recursive: true });
+  closeData(data);
   const children = [];
   const onEnd = [];
   let cluster;
@@ -111,7 +123,7 @@ export async function startApp({
   const stop = () => (isStopping ??= stopAll());
   const stopAll = async () => {
     await endChildren();
-    await Promise.all(children.map(stopChild));
+    await Promise.all([...children].map(stopChild));
     cluster?.stop();
     for (const end of onEnd) end();
   };
@@ -121,12 +133,19 @@ export async function startApp({
     cluster = process.env.DATABASE_URL ? undefined : await startCluster(data, { isThrowaway });
     const demo = path.join(data, 'demo');
     const storage = path.join(data, 'storage');
-    fs.mkdirSync(storage, { recursive: true });
+    fs.mkdirSync(storage, { recursive: true, mode: 0o700 });
     await buildDemo(root, demo, say);
+    closeData(data);
     await buildPages(root, say);
     const port = await freePort(firstPort);
+    const secret = randomBytes(18).toString('base64url');
+    const toolSecret = randomBytes(18).toString('base64url');
+    const instance = randomBytes(9).toString('base64url');
     const env = {
       ...process.env,
+      ZERO_LATCH_SECRET: secret,
+      ZERO_LATCH_TOOL_SECRET: toolSecret,
+      ZERO_LATCH_INSTANCE: instance,
       DATABASE_URL: cluster?.url ?? process.env.DATABASE_URL,
       ZERO_LATCH_STORAGE: storage,
       ZERO_LATCH_DEMO: demo,
@@ -149,17 +168,40 @@ export async function startApp({
         detached: true,
       });
       children.push(child);
+      child.once('exit', () => children.splice(children.indexOf(child), 1));
+      noteParts(
+        data,
+        children.map(({ pid }) => pid),
+      );
       return child;
     };
     const jobs = await bundleJobs(root);
     onEnd.push(() => fs.rmSync(jobs, { recursive: true, force: true }));
     env.ZERO_LATCH_THREADS = jobs;
-    launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
+    const web = () =>
+      launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
     const worker = () => launch('worker', [path.join(jobs, 'worker.mjs')]);
-    worker();
+    const first = { web: web(), worker: worker() };
     const address = `http://127.0.0.1:${port}`;
-    await untilReady(address, children);
-    return { address, demo, storage, env, cluster, children, stop, worker };
+    // What commands show in place of the cookie that the printed address leaves.
+    const headers = { origin: address, authorization: `Bearer ${toolSecret}` };
+    await untilReady(address, headers, Object.values(first), instance);
+    const entrance = `${address}/?enter=${secret}`;
+    return {
+      address,
+      entrance,
+      secret,
+      headers,
+      demo,
+      storage,
+      env,
+      cluster,
+      children,
+      first,
+      stop,
+      web,
+      worker,
+    };
   } catch (error) {
     await stop();
     throw error;

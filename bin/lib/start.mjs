@@ -1,39 +1,45 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { startApp } from './app.mjs';
+import { takeLock } from './lock.mjs';
+import { endOrphans } from './orphans.mjs';
+import { watchAnswers, watchPart } from './watch.mjs';
 
 const root = process.cwd();
 const data = path.resolve(process.env.ZERO_LATCH_DATA ?? '.data');
 const say = (text) => process.stderr.write(`${text}\n`);
-const lock = path.join(data, 'running.json');
+/** With what bin/worker needs to know; the database's password and the secret of the address are in it. */
+const running = path.join(data, 'running.json');
 
-/** Whether an earlier start still runs; its file says which process it was. */
-function refuseSecond() {
-  if (!fs.existsSync(lock)) return;
-  try {
-    const { pid, address } = JSON.parse(fs.readFileSync(lock, 'utf8'));
-    process.kill(pid, 0);
-    if (fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs')) {
-      say(`It runs already: ${address}`);
-      process.exit(1);
-    }
-  } catch {
-    // That process is gone.
-  }
-}
-
-refuseSecond();
 fs.mkdirSync(data, { recursive: true });
+const lock = await takeLock(data);
+if (!lock) {
+  let entrance;
+  try {
+    entrance = JSON.parse(fs.readFileSync(running, 'utf8')).entrance;
+  } catch {
+    // It has not come so far yet.
+  }
+  say(entrance ? `It runs already:  ${entrance}` : `Another bin/start is starting or stopping with ${data}.`);
+  process.exit(1);
+}
+fs.rmSync(running, { force: true });
+const orphans = endOrphans(data);
+if (orphans > 0) say(`Ended ${orphans} parts that an earlier start had left behind.`);
+
 const began = Date.now();
 let app;
 let stopAll;
+let stopWatching;
 let stopping = false;
 const stop = async (code) => {
   if (stopping) return;
   stopping = true;
   say('Stopping ...');
+  stopWatching?.();
   await stopAll?.();
-  fs.rmSync(lock, { force: true });
+  fs.rmSync(running, { force: true });
+  lock.release();
   process.exit(code);
 };
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
@@ -52,24 +58,28 @@ try {
   say(error instanceof Error ? error.message : String(error));
   process.exit(1);
 }
-// With what bin/worker needs to know; the database's password is in it.
-fs.rmSync(lock, { force: true });
 fs.writeFileSync(
-  lock,
+  running,
   JSON.stringify({
     pid: process.pid,
     address: app.address,
+    entrance: app.entrance,
+    headers: app.headers,
     database: app.env.DATABASE_URL,
     storage: app.storage,
   }),
   { mode: 0o600 },
 );
 say(
-  `\nZero Latch is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  ${app.address}\nCtrl-C stops it; everything is kept in ${path.relative(root, data) || data}.\n`,
+  `\nZero Latch is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:  ${app.entrance}\nThe address is for you alone: its last word opens the application. Ctrl-C stops it; everything is kept in ${path.relative(root, data) || data}.\n`,
 );
-for (const child of app.children)
-  child.once('exit', (code, signal) => {
-    if (stopping) return;
-    say(`A part of the application ended (${child.spawnargs.at(-1)}: ${code ?? signal}).`);
-    void stop(1);
-  });
+const watched = { say, isStopping: () => stopping };
+let { web } = app.first;
+watchPart('server', web, () => (web = app.web()), watched);
+watchPart('worker', app.first.worker, app.worker, watched);
+stopWatching = watchAnswers({
+  ...watched,
+  cluster: app.cluster,
+  address: app.address,
+  restartWeb: () => process.kill(-web.pid, 'SIGKILL'),
+});

@@ -54,6 +54,8 @@ async function browser() {
   fs.rmSync(results, { force: true });
   const env = {
     ZERO_LATCH_ADDRESS: app.address,
+    ZERO_LATCH_SECRET: app.secret,
+    ZERO_LATCH_TOOL_SECRET: app.env.ZERO_LATCH_TOOL_SECRET,
     ZERO_LATCH_DEMO: app.demo,
     ZERO_LATCH_STORAGE: app.storage,
     ZERO_LATCH_TEST_DATA: data,

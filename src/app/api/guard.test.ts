@@ -1,10 +1,21 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fs from 'node:fs';
 import path from 'node:path';
-import { refusedCall, refusedHost } from './guard';
+import { isEntering, refusedCall, refusedHost } from './guard';
 
 const call = (headers: Record<string, string>, method = 'GET'): string | undefined =>
-  refusedCall(new Request('http://127.0.0.1/api/games', { method, headers }));
+  refusedCall(new Request('http://127.0.0.1/api/games', { method, headers: { ...known, ...headers } }))
+    ?.message;
+
+const known = { authorization: 'Bearer the-command' };
+beforeAll(() => {
+  process.env.ZERO_LATCH_SECRET = 'of-this-start';
+  process.env.ZERO_LATCH_TOOL_SECRET = 'the-command';
+});
+afterAll(() => {
+  delete process.env.ZERO_LATCH_SECRET;
+  delete process.env.ZERO_LATCH_TOOL_SECRET;
+});
 
 describe('what the interface answers to', () => {
   test.each(['localhost:4400', '127.0.0.1', '[::1]:80'])('%s is ours', (host) => {
@@ -27,6 +38,46 @@ describe('what the interface answers to', () => {
       expect(call({ host, origin }, 'DELETE')).toContain('own pages');
     expect(call({ host }, 'POST')).toContain('own pages');
     expect(call({ host, 'sec-fetch-site': 'cross-site' })).toContain('other sites');
+  });
+
+  describe('who may', () => {
+    const ask = (headers: Record<string, string>): number | undefined =>
+      refusedCall(new Request('http://127.0.0.1/', { headers: { host: 'localhost:4400', ...headers } }))
+        ?.status;
+
+    test.each([
+      [{ cookie: 'zero-latch-4400=of-this-start' }],
+      [{ cookie: 'other=1; zero-latch-4400=of-this-start; more=2' }],
+      [{ authorization: 'Bearer the-command' }],
+    ])('%j is known', (headers: Record<string, string>) => expect(ask(headers)).toBeUndefined());
+
+    test.each([
+      [{}],
+      [{ cookie: '' }],
+      [{ cookie: 'zero-latch-4400=of-an-earlier' }],
+      [{ cookie: 'zero-latch-4400=of-this-starT' }],
+      // Of an application at another port.
+      [{ cookie: 'zero-latch-4401=of-this-start' }],
+      [{ cookie: 'zero-latch-4400=the-command' }],
+      [{ cookie: 'xzero-latch-4400=of-this-start' }],
+      [{ authorization: 'Bearer of-this-start' }],
+      [{ authorization: 'Bearer ' }],
+      [{ authorization: 'Basic the-command' }],
+    ])('%j is not', (headers: Record<string, string>) => expect(ask(headers)).toBe(401));
+
+    test('without a secret of the start nobody is', () => {
+      const secret = process.env.ZERO_LATCH_SECRET;
+      try {
+        process.env.ZERO_LATCH_SECRET = '';
+        expect(ask({ cookie: 'zero-latch-4400=' })).toBe(401);
+        expect(isEntering('')).toBe(false);
+        delete process.env.ZERO_LATCH_SECRET;
+        expect(ask({ cookie: 'zero-latch-4400=undefined' })).toBe(401);
+        expect(isEntering(null)).toBe(false);
+      } finally {
+        process.env.ZERO_LATCH_SECRET = secret;
+      }
+    });
   });
 
   test('every route asks', () => {

@@ -3,7 +3,9 @@ import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
 import { UserError } from '@/server/user-error';
+import { readText, wholeTexts } from './body';
 import { refusedCall } from './guard';
+import { DATA_POLICY } from './headers';
 
 export const Id = z.coerce.number().int().positive().max(2_147_483_647);
 export const Index = z.coerce.number().int().nonnegative().max(2_147_483_647);
@@ -33,16 +35,17 @@ export function route<P extends z.ZodType>(
 ): Handler {
   return async (request, context) => {
     const refused = refusedCall(request);
-    if (refused !== undefined) return Response.json({ error: refused }, { status: 403, headers: NO_STORE });
+    if (refused !== undefined)
+      return Response.json({ error: refused.message }, { status: refused.status, headers: NO_STORE });
     try {
       const result = await work({
-        params: schema.parse((await context.params) ?? {}),
+        params: schema.parse(wholeTexts((await context.params) ?? {})),
         request,
-        query: (query) => query.parse(Object.fromEntries(new URL(request.url).searchParams)),
+        query: (query) => query.parse(wholeTexts(Object.fromEntries(new URL(request.url).searchParams))),
         body: async (body) => body.parse(await readJson(request)),
       });
       return result instanceof Response
-        ? result
+        ? guarded(result)
         : Response.json(result ?? { done: true }, { headers: NO_STORE });
     } catch (error) {
       return answerFor(error, request);
@@ -50,14 +53,21 @@ export function route<P extends z.ZodType>(
   };
 }
 
+/** What is no JSON may be a file of a game, which a browser must not take for a page. */
+function guarded(response: Response): Response {
+  if (!response.headers.has('content-security-policy'))
+    response.headers.set('content-security-policy', DATA_POLICY);
+  return response;
+}
+
 const MOST_JSON_BYTES = 32 * 1024 * 1024;
 
 async function readJson(request: Request): Promise<unknown> {
-  const text = await request.text();
-  if (text.length > MOST_JSON_BYTES) throw new UserError(413, 'The request is too large.');
+  const text = await readText(request, MOST_JSON_BYTES);
   try {
-    return JSON.parse(text);
-  } catch {
+    return wholeTexts(JSON.parse(text));
+  } catch (error) {
+    if (error instanceof UserError) throw error;
     throw new UserError(400, 'The request is not JSON.');
   }
 }

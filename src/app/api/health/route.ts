@@ -9,5 +9,5 @@ export const GET = route(z.object({}), async () => {
   await models().query('SELECT 1');
   warmLookThread();
   watchWorkFolders();
-  return { ready: true };
+  return { ready: true, instance: process.env.ZERO_LATCH_INSTANCE ?? null };
 });

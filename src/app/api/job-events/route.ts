@@ -8,7 +8,7 @@ const BEAT_MS = 15_000;
 /** Server-sent events: each job as it moves, and whether the database is there. */
 export function GET(request: Request): Response {
   const refused = refusedCall(request);
-  if (refused !== undefined) return Response.json({ error: refused }, { status: 403 });
+  if (refused !== undefined) return Response.json({ error: refused.message }, { status: refused.status });
   const events = jobEvents();
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { BuildScreen } from '@/ui/build/BuildScreen';
 
 export default async function BuildPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <BuildScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <BuildScreen gameId={gameId} />;
 }

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { ChangesScreen } from '@/ui/changes/ChangesScreen';
 
 export default async function ChangesPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <ChangesScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <ChangesScreen gameId={gameId} />;
 }

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { ContentsScreen } from '@/ui/contents/ContentsScreen';
 
 export default async function ContentsPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <ContentsScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <ContentsScreen gameId={gameId} />;
 }

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { InstalledScreen } from '@/ui/installed/InstalledScreen';
 
 export default async function InstalledPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <InstalledScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <InstalledScreen gameId={gameId} />;
 }

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { LocksScreen } from '@/ui/locks/LocksScreen';
 
 export default async function LocksPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <LocksScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <LocksScreen gameId={gameId} />;
 }

@@ -1,11 +1,6 @@
-import { Suspense } from 'react';
 import { RecipesScreen } from '@/ui/recipes/RecipesScreen';
 
 export default async function RecipesPage({ params }: { params: Promise<{ game: string }> }) {
   const gameId = Number((await params).game);
-  return (
-    <Suspense>
-      <RecipesScreen gameId={gameId} />
-    </Suspense>
-  );
+  return <RecipesScreen gameId={gameId} />;
 }
