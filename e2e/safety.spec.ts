@@ -74,7 +74,10 @@ test('whoever was not given the address gets a page that says so, and nothing el
   const wrong = await raw(`/?enter=${secret.slice(1)}x`, { host }, 'GET', '', stranger);
   expect([wrong.status, wrong.headers['set-cookie']]).toEqual([401, undefined]);
   const right = await raw(`/scripts?enter=${secret}&script=zip`, { host }, 'GET', '', stranger);
-  expect([right.status, right.headers.location]).toEqual([303, '/scripts?script=zip']);
+  expect([right.status, new URL(right.headers.location!, ADDRESS).href]).toEqual([
+    303,
+    `${ADDRESS}/scripts?script=zip`,
+  ]);
   expect(right.headers['set-cookie']).toEqual([expect.stringMatching(/; HttpOnly; SameSite=strict$/i)]);
 
   const context = await browser.newContext({ storageState: { cookies: [], origins: [] } });

@@ -38,10 +38,11 @@ function entered(request: NextRequest): NextResponse {
   const url = request.nextUrl.clone();
   const secret = url.searchParams.get(ENTER)!;
   url.searchParams.delete(ENTER);
-  // As it was asked for: the server may know itself by another name.
+  // By the name that was asked for: the server may know itself by another one, and cookies belong to a name.
+  url.host = request.headers.get('host') ?? url.host;
   const response = new NextResponse(null, {
     status: 303,
-    headers: { ...SAFE_HEADERS, location: `${url.pathname}${url.search}`, 'cache-control': 'no-store' },
+    headers: { ...SAFE_HEADERS, location: url.href, 'cache-control': 'no-store' },
   });
   response.cookies.set(cookieName(request), secret, { httpOnly: true, sameSite: 'strict', path: '/' });
   return response;

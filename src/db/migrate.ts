@@ -9,6 +9,7 @@ import { changes } from './migrations/006-changes';
 import { takenFiles } from './migrations/007-taken-files';
 import { together } from './migrations/008-together';
 import { addedEntries } from './migrations/009-added-entries';
+import { operations } from './migrations/010-operations';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -26,6 +27,7 @@ const MIGRATIONS: readonly Migration[] = [
   takenFiles,
   together,
   addedEntries,
+  operations,
 ];
 
 /** Any number, the same for every process that migrates this database. */

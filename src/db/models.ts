@@ -212,6 +212,8 @@ export class InstallationRow extends Row<InstallationRow> {
   /** What is in it, as `{ id, title }`, from first to last. */
   declare mods: unknown;
   declare createdAt: CreationOptional<Date>;
+  /** The operation on the folder that made it. */
+  declare operation: CreationOptional<string | null>;
   declare endedAt: CreationOptional<Date | null>;
 }
 
@@ -239,6 +241,10 @@ export class JobRow extends Row<JobRow> {
   declare cancelAsked: CreationOptional<boolean>;
   /** Whether what is asked to stop is to go on later. */
   declare pauseAsked: CreationOptional<boolean>;
+  /** In the order in which they were asked for. */
+  declare number: CreationOptional<number>;
+  /** How often a worker ended while it led it. */
+  declare attempts: CreationOptional<number>;
   /** The worker that leads it while it runs. */
   declare workerId: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
@@ -450,6 +456,7 @@ export function models(): Sequelize {
       state: TEXT,
       files: JSONB,
       mods: { type: JSONB, defaultValue: [] },
+      operation: TEXT,
       createdAt: created,
       endedAt: DATE,
     },
@@ -484,6 +491,8 @@ export function models(): Sequelize {
       error: TEXT,
       cancelAsked: { type: BOOLEAN, defaultValue: false },
       pauseAsked: { type: BOOLEAN, defaultValue: false },
+      number: size('number'),
+      attempts: { type: INTEGER, defaultValue: 0 },
       workerId: UUID,
       createdAt: created,
       endedAt: DATE,

@@ -11,6 +11,7 @@ import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
 import { searchInside } from '@/server/search-inside';
 import { restoreGame } from '@/server/restore';
+import { atGame } from '@/server/settle';
 import { takeOut } from '@/server/take-out';
 import { runTrial } from '@/server/trials';
 import { startKeySearch } from './key-search-thread';
@@ -39,21 +40,22 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
   'search-inside': (input, job) => searchInside(input, job),
   'find-alike': (input, job) => findAlike(input, job),
   'group-looks': (input, job) => groupByLook(input, job),
-  build: ({ gameId, modId, way, keepDamaged }, job) => buildMod(gameId, modId, { way, keepDamaged }, job),
+  build: ({ gameId, modId, way, keepDamaged }, job) =>
+    atGame(gameId, job, () => buildMod(gameId, modId, { way, keepDamaged }, job)),
   'weigh-ways': ({ gameId, modId }, job) => weighWays(gameId, modId, job),
   'write-build': ({ gameId, buildId, folder }, job) => writeBuild(gameId, buildId, folder, job),
   install: async ({ gameId, buildId }, job) => {
-    const done = await installBuild(gameId, buildId, job);
+    const done = await atGame(gameId, job, () => installBuild(gameId, buildId, job));
     await scanGame(gameId, job, startScanThreads);
     return done;
   },
   'take-out': async ({ gameId, modId }, job) => {
-    const done = await takeOut(gameId, modId, job);
+    const done = await atGame(gameId, job, () => takeOut(gameId, modId, job));
     await scanGame(gameId, job, startScanThreads);
     return done;
   },
   restore: async ({ gameId, changed }, job) => {
-    const done = await restoreGame(gameId, changed, job);
+    const done = await atGame(gameId, job, () => restoreGame(gameId, changed, job));
     await scanGame(gameId, job, startScanThreads);
     return done;
   },

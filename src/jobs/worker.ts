@@ -1,12 +1,11 @@
-import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
-import { database, databaseUrl, GameRow, JobRow, models } from '@/db';
+import { database, databaseUrl, JobRow, models } from '@/db';
 import { dropCutBuilds } from '@/server/builds';
 import { collectStorage } from '@/server/collect-storage';
-import { recoverInstallations } from '@/server/restore';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
+import { settleAll } from '@/server/settle';
 import { sameStorage } from '@/server/storage-mark';
 import { newIdentity } from '@/server/workers/identity';
 import { enterWorker, leaveWorker, reapWorkers } from '@/server/workers/registry';
@@ -43,31 +42,15 @@ async function reap(): Promise<void> {
     if (row) await sendJob(id, row.kind);
   }
   for (const id of [...resumed, ...failed]) await announce(id);
-  // Among them may be an installation that its worker left half-way.
-  if (failed.length > 0) await recover();
+  // Among them may be an installation that its worker left half-way, or one whose records the database was not there to take.
+  await mendAll();
 }
 
-/** Builds and installations that were cut short, once nobody is at them any more. */
-async function recover(): Promise<void> {
+/** Builds and operations on folders that were cut short, once nobody is at them any more. */
+async function mendAll(): Promise<void> {
+  await settleAll();
   const atWork = ['build', 'install', 'restore', 'take-out'];
-  if (await JobRow.findOne({ where: { state: 'running', kind: atWork } })) return;
-  await dropCutBuilds();
-  for (const { title, folder, outcome, detail } of await recoverInstallations()) {
-    log.warn({ title, folder, outcome, detail }, 'recovered');
-    const game = await GameRow.findOne({ where: { folder } });
-    const stuck = outcome === 'stuck';
-    await JobRow.create({
-      id: randomUUID(),
-      gameId: game?.id ?? null,
-      kind: 'recover',
-      title: `${title}, cut short`,
-      state: stuck ? 'failed' : 'done',
-      input: {},
-      result: { detail } as never,
-      error: stuck ? `${detail} The next start tries again.` : null,
-      endedAt: new Date(),
-    });
-  }
+  if (!(await JobRow.findOne({ where: { state: 'running', kind: atWork } }))) await dropCutBuilds();
 }
 
 /** Bytes that no record tells of any more go, at each start and some times a day. */
@@ -78,7 +61,6 @@ async function collect(): Promise<void> {
 }
 
 await reap();
-await recover();
 const boss = new PgBoss({ connectionString: databaseUrl(), max: 4 });
 boss.on('error', (error) => log.error({ error: error.message }, 'queue'));
 await boss.start();
@@ -105,7 +87,8 @@ jobEvents().on('job', (id: string) => {
     .catch(() => undefined);
 });
 // What was asked for while no worker ran, and was lost to the queue, is taken up again.
-for (const row of await JobRow.findAll({ where: { state: 'waiting' } })) await sendJob(row.id, row.kind);
+for (const row of await JobRow.findAll({ where: { state: 'waiting' }, order: ['number'] }))
+  await sendJob(row.id, row.kind);
 let reaping: Promise<void> | undefined;
 const reapTimer = setInterval(() => {
   reaping ??= reap()

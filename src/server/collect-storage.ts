@@ -59,8 +59,8 @@ async function originalsReferredTo(): Promise<Set<string>> {
   };
   for (const { files } of await InstallationRow.findAll({ attributes: ['files'] }))
     for (const { before, found } of files as InstalledFile[]) add(before, found);
-  for (const { files } of readJournals(places().journals))
-    for (const { before, after } of files) add(before, after);
+  for (const { journal } of readJournals(places().journals))
+    for (const { before, after } of journal.files) add(before, after);
   return known;
 }
 

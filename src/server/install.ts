@@ -1,11 +1,12 @@
 import fs from 'node:fs';
-import { BuildRow, InstallationRow, ModRow, models } from '@/db';
+import { BuildRow, ModRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
 import { buildFile, type BuildReport } from './build-files';
 import { checkSummary } from './build-summary';
 import { presentGame, type GameView } from './games';
 import { activeRow, places, type InstalledFile, type InstallationView } from './installations';
-import { operate, originalFile, type Target } from './installer';
+import { recordOperation, type OperationAbout } from './installation-records';
+import { closeJournal, operate, originalFile, type Target } from './installer';
 import type { JobContext } from './job-context';
 import { originalChoices, questionOriginals, type Questioned } from './originals';
 import { notFound, UserError } from './user-error';
@@ -165,30 +166,18 @@ export async function installBuild(
     );
   requireRoom(game.folder, targets);
   const title = titleOf(mods);
-  const done = operate(
-    game.folder,
-    `Install ${title}`,
-    targets,
-    places(),
-    stepper(job, targets.length),
-    mods,
-  );
-  const made = new Map(done.map((file) => [file.path, file.made]));
-  const row = await models().transaction(async () => {
-    await (await activeRow(gameId))?.update({ state: 'replaced', endedAt: new Date() });
-    return InstallationRow.create({
-      gameId,
-      buildId,
-      title,
-      state: 'installed',
-      files: files.map((file) => {
-        const folder = made.get(file.path);
-        return folder === undefined ? file : { ...file, made: folder };
-      }),
-      mods: [...mods],
-    });
+  const about: OperationAbout = {
+    ...{ does: 'install', gameId, buildId, title },
+    files: [...files],
+    mods: [...mods],
+  };
+  const journal = operate(game.folder, `Install ${title}`, targets, places(), {
+    ...{ about, job: job.id },
+    onStep: stepper(job, targets.length),
   });
-  return { installationId: row.id, files: files.length };
+  const installationId = await recordOperation(journal);
+  closeJournal(places().journals, journal.id);
+  return { installationId: installationId!, files: files.length };
 }
 
 /** New files lie beside the old ones before they take their places; a full disk is said before the first is written. */

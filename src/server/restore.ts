@@ -1,14 +1,9 @@
-import { InstallationRow, models } from '@/db';
-import { listGames, presentGame } from './games';
-import {
-  activeRow,
-  checkInstalled,
-  places,
-  type InstalledFile,
-  type InstallationView,
-} from './installations';
+import { models } from '@/db';
+import { presentGame } from './games';
 import { backToOriginal, stepper } from './install';
-import { operate, recover, type Recovered, type Target } from './installer';
+import { recordOperation, type OperationAbout } from './installation-records';
+import { activeRow, checkInstalled, places, type InstalledFile } from './installations';
+import { closeJournal, operate, type Target } from './installer';
 import type { JobContext } from './job-context';
 import { UserError } from './user-error';
 
@@ -43,54 +38,22 @@ export async function restoreGame(
     if (state === 'as installed') return [backToOriginal(file)];
     return changed === 'replace' ? [{ ...backToOriginal(file), before: found }] : [];
   });
-  operate(game.folder, `Restore ${game.title}`, targets, places(), stepper(job, targets.length));
   const found = new Map(
     targets.map((target) => [target.path, target.before === null ? undefined : target.before]),
   );
-  await active.update({
-    state: 'restored',
-    endedAt: new Date(),
+  const about: OperationAbout = {
+    ...{ does: 'restore', gameId, installationId: active.id },
     // Noted, so that what somebody else had written there stays kept.
     files: (active.files as InstalledFile[]).map((file) => {
       const was = found.get(file.path);
       return was === undefined || was === file.after ? file : { ...file, found: was };
     }),
+  };
+  const journal = operate(game.folder, `Restore ${game.title}`, targets, places(), {
+    ...{ about, job: job.id },
+    onStep: stepper(job, targets.length),
   });
+  await recordOperation(journal);
+  closeJournal(places().journals, journal.id);
   return { files: targets.length, left: changed === 'leave' ? others.length : 0 };
-}
-
-/** Mends what a kill has cut short, in the folders and in the records. */
-export async function recoverInstallations(): Promise<Recovered[]> {
-  models();
-  const recovered = recover(places());
-  for (const one of recovered) if (one.outcome === 'new') await settleRecords(one);
-  return recovered;
-}
-
-/** After a kill between the last rename and the record, the records are brought in line with the folder. */
-async function settleRecords({ folder, files, title, about }: Recovered): Promise<void> {
-  const game = (await listGames()).find((one) => one.folder === folder);
-  if (!game) return;
-  const active = await activeRow(game.id);
-  const had = new Map(((active?.files ?? []) as InstalledFile[]).map((file) => [file.path, file]));
-  const now = files
-    .map((file) => ({
-      path: file.path,
-      before: had.get(file.path)?.before ?? file.before,
-      after: file.after,
-      ...(file.made !== undefined && { made: file.made }),
-    }))
-    .filter(({ before, after }) => before !== after);
-  await models().transaction(async () => {
-    await active?.update({ state: now.length > 0 ? 'replaced' : 'restored', endedAt: new Date() });
-    if (now.length === 0) return;
-    await InstallationRow.create({
-      gameId: game.id,
-      buildId: null,
-      title: title.replace(/^Install /, ''),
-      state: 'installed',
-      files: now,
-      mods: [...((about as InstallationView['mods'] | undefined) ?? [])],
-    });
-  });
 }

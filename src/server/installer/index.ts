@@ -1,3 +1,10 @@
-export { operate, recover, type InstallerPlaces, type Recovered, type Target } from './operate';
-export { readJournals, type JournalFile } from './journal';
+export {
+  mend,
+  operate,
+  type InstallerPlaces,
+  type Mended,
+  type OperateOptions,
+  type Target,
+} from './operate';
+export { closeJournal, readJournals, type Journal, type JournalFile } from './journal';
 export { copyFlushed, keepOriginal, originalFile } from './originals';

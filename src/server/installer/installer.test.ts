@@ -4,7 +4,18 @@ import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { operate, originalFile, recover, type InstallerPlaces, type Target } from './index';
+import {
+  closeJournal,
+  mend,
+  operate as begin,
+  originalFile,
+  readJournals,
+  type InstallerPlaces,
+  type JournalFile,
+  type Mended,
+  type OperateOptions,
+  type Target,
+} from './index';
 
 let root: string;
 let game: string;
@@ -24,6 +35,27 @@ beforeEach(() => {
     fs.mkdirSync(folder, { recursive: true });
 });
 afterEach(() => fs.rmSync(root, { recursive: true, force: true }));
+
+/** An operation whose records are written at once. */
+function operate(
+  folder: string,
+  title: string,
+  targets: readonly Target[],
+  at: InstallerPlaces,
+  options?: OperateOptions,
+): readonly JournalFile[] {
+  const journal = begin(folder, title, targets, at, options);
+  closeJournal(at.journals, journal.id);
+  return journal.files;
+}
+
+/** Mends whatever is open, and writes the records of it. */
+const mendAll = (): Mended[] =>
+  readJournals(places.journals).map(({ journal }) => {
+    const mended = mend(journal, places);
+    if (mended.placed) closeJournal(places.journals, journal.id);
+    return mended;
+  });
 
 const NAMES = ['holds/a.hold', 'holds/b.hold', 'c.hold', 'd.hold'];
 
@@ -170,7 +202,7 @@ describe('killed at any moment', () => {
   function installer(targets: readonly Target[]): ReturnType<typeof spawn> {
     const code = `import { operate } from ${JSON.stringify(script)};
       process.stdout.write('go');
-      operate(${JSON.stringify(game)}, 'Install', ${JSON.stringify(targets)}, ${JSON.stringify(places)}, (what) => process.stdout.write(what + '\\n'));`;
+      operate(${JSON.stringify(game)}, 'Install', ${JSON.stringify(targets)}, ${JSON.stringify(places)}, { onStep: (what) => process.stdout.write(what + '\\n') });`;
     const file = path.join(root, 'install.mts');
     fs.writeFileSync(file, code);
     return spawn(process.execPath, ['--import', 'tsx', file], {
@@ -195,7 +227,7 @@ describe('killed at any moment', () => {
     for (let cut = 0; cut <= 12; cut += 2) {
       const targets = world(1_500_000);
       await killAfter(targets, cut);
-      const said = recover(places);
+      const said = mendAll();
       for (const { outcome } of said) outcomes.add(outcome);
       const now = state();
       const old = JSON.stringify(now) === JSON.stringify(wanted(targets, 'before'));
@@ -225,7 +257,7 @@ describe('killed at any moment', () => {
       path.join(places.journals, `${id}.json`),
       JSON.stringify({ id, title: 'Install', folder: game, state: 'committing', files }),
     );
-    expect(recover(places)).toEqual([expect.objectContaining({ outcome: 'new' })]);
+    expect(mendAll()).toEqual([expect.objectContaining({ outcome: 'new' })]);
     expect(state()).toEqual(wanted(targets, 'after'));
   });
 
@@ -241,7 +273,141 @@ describe('killed at any moment', () => {
         files: targets.map(({ path: name, before, after }) => ({ path: name, before, after })),
       }),
     );
-    expect(recover(places)[0]).toMatchObject({ outcome: 'stuck' });
+    expect(mendAll()[0]).toMatchObject({ outcome: 'stuck' });
     expect(fs.readdirSync(places.journals)).toEqual(['x.json']);
+  });
+
+  describe('it looks before it writes', () => {
+    /** An operation whose first files were placed when it was killed. */
+    function cutShort(placed: number): { targets: Target[]; beside: (i: number) => string } {
+      const targets = world();
+      const beside = (i: number): string => {
+        const { path: name } = targets[i]!;
+        return path.join(game, path.dirname(name), `.${path.basename(name)}.cut.new`);
+      };
+      targets.forEach((target, i) => {
+        fs.mkdirSync(places.originals, { recursive: true });
+        fs.copyFileSync(path.join(game, target.path), originalFile(places.originals, target.before!));
+        fs.copyFileSync(target.from!, beside(i));
+        if (i < placed) fs.renameSync(beside(i), path.join(game, target.path));
+      });
+      const files = targets.map(({ path: name, before, after }) => ({ path: name, before, after }));
+      fs.writeFileSync(
+        path.join(places.journals, 'cut.json'),
+        JSON.stringify({ id: 'cut', title: 'Install', folder: game, state: 'committing', files }),
+      );
+      return { targets, beside };
+    }
+
+    test.each([0, 1, 3, 4])('with %i placed, what somebody wrote meanwhile stays and is told', (placed) => {
+      const { targets } = cutShort(placed);
+      const name = 'c.hold';
+      fs.writeFileSync(path.join(game, name), 'of the game’s own update');
+      const [mended] = mendAll();
+      expect(mended).toMatchObject({
+        outcome: 'new',
+        detail: expect.stringContaining('c.hold had been changed'),
+      });
+      const found = sha('of the game’s own update');
+      expect(state()).toEqual({ ...wanted(targets, 'after'), [name]: found });
+      expect(sha(fs.readFileSync(originalFile(places.originals, found)))).toBe(found);
+      expect(mendAll()).toEqual([]);
+    });
+
+    test('a new file that is gone has all the others go back', () => {
+      const { targets, beside } = cutShort(2);
+      fs.rmSync(beside(3));
+      expect(mendAll()).toEqual([
+        expect.objectContaining({ outcome: 'old', detail: expect.stringContaining('The new d.hold') }),
+      ]);
+      expect(state()).toEqual(wanted(targets, 'before'));
+    });
+
+    test('what was placed is told again and again until it is recorded', () => {
+      const targets = world();
+      const journal = begin(game, 'Install', targets, places, { about: { any: 1 } });
+      for (let i = 0; i < 3; i++) {
+        const [open] = readJournals(places.journals);
+        expect(open!.journal).toEqual(journal);
+        expect(mend(open!.journal, places).placed).toEqual(journal);
+      }
+      expect(state()).toEqual(wanted(targets, 'after'));
+    });
+  });
+});
+
+describe('two operations', () => {
+  test('are not done to one folder while one is open', () => {
+    const targets = world();
+    const journal = begin(game, 'Install', targets, places);
+    const back = targets.map((one): Target => ({
+      ...one,
+      before: one.after,
+      after: one.before,
+      from: originalFile(places.originals, one.before!),
+    }));
+    expect(() => begin(game, 'Restore', back, places)).toThrow('Something else is done to');
+    expect(state()).toEqual(wanted(targets, 'after'));
+    closeJournal(places.journals, journal.id);
+    operate(game, 'Restore', back, places);
+    expect(state()).toEqual(wanted(targets, 'before'));
+  });
+
+  test('begun at the same moment by two processes come to one', async () => {
+    const targets = world(1_500_000);
+    const code = `import { operate } from ${JSON.stringify(path.resolve('src/server/installer/operate.ts'))};
+      try { operate(${JSON.stringify(game)}, 'Install', ${JSON.stringify(targets)}, ${JSON.stringify(places)}); console.log('done'); }
+      catch (error) { console.log(error.message); }`;
+    const file = path.join(root, 'both.mts');
+    fs.writeFileSync(file, code);
+    const said = await Promise.all(
+      [0, 1].map(
+        () =>
+          new Promise<string>((resolve) => {
+            const child = spawn(process.execPath, ['--import', 'tsx', file], {
+              stdio: ['ignore', 'pipe', 'inherit'],
+              env: { ...process.env, NODE_OPTIONS: '', TSX_TSCONFIG_PATH: path.resolve('tsconfig.json') },
+            });
+            let text = '';
+            child.stdout.on('data', (piece: Buffer) => (text += piece.toString()));
+            child.once('exit', () => resolve(text.trim()));
+          }),
+      ),
+    );
+    expect(said.filter((text) => text === 'done')).toHaveLength(1);
+    expect(said.find((text) => text !== 'done')).toMatch(/Something else is done to|is not what it was/);
+    expect(state()).toEqual(wanted(targets, 'after'));
+    expect(readJournals(places.journals)).toHaveLength(1);
+  }, 60_000);
+});
+
+describe('a file that cannot be placed', () => {
+  test.each(NAMES)('%s: all that were go back at once', (name) => {
+    const targets = world();
+    const onStep = (what: string): void => {
+      if (what !== `placing ${name}`) return;
+      const beside = fs
+        .readdirSync(path.join(game, path.dirname(name)))
+        .find((one) => one.startsWith(`.${path.basename(name)}.`))!;
+      fs.rmSync(path.join(game, path.dirname(name), beside));
+    };
+    expect(() => begin(game, 'Install', targets, places, { onStep })).toThrow('could not be placed');
+    expect(state()).toEqual(wanted(targets, 'before'));
+    expect(fs.readdirSync(places.journals)).toEqual([]);
+  });
+
+  test('a folder in its place is left as it is, and the others go back', () => {
+    const targets = world();
+    const onStep = (what: string): void => {
+      if (what !== 'placing d.hold') return;
+      fs.rmSync(path.join(game, 'd.hold'));
+      fs.mkdirSync(path.join(game, 'd.hold/inner'), { recursive: true });
+    };
+    expect(() => begin(game, 'Install', targets, places, { onStep })).toThrow('could not be placed');
+    expect(state()).toEqual(
+      Object.fromEntries(Object.entries(wanted(targets, 'before')).filter(([name]) => name !== 'd.hold')),
+    );
+    expect(fs.statSync(path.join(game, 'd.hold/inner')).isDirectory()).toBe(true);
+    expect(fs.readdirSync(places.journals)).toEqual([]);
   });
 });

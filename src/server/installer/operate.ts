@@ -5,8 +5,8 @@ import { flushFolder } from '@/platform/node/file-sink';
 import { resolveInside } from '@/platform/node/inside';
 import { hashFile } from '../hash-file';
 import { UserError } from '../user-error';
-import { readJournals, removeJournal, writeJournal, type Journal, type JournalFile } from './journal';
-import { copyFlushed, keepOriginal } from './originals';
+import { beginJournal, closeJournal, moveJournal, type Journal, type JournalFile } from './journal';
+import { copyFlushed, keepOriginal, originalFile } from './originals';
 
 /** A file that an operation puts into the folder, or takes out of it. */
 export interface Target extends JournalFile {
@@ -19,55 +19,82 @@ export interface InstallerPlaces {
   readonly journals: string;
 }
 
-/** The name under which a new file waits beside the old one. */
-const staged = (target: string, id: string): string =>
-  path.join(path.dirname(target), `.${path.basename(target)}.${id}.new`);
+/** What is not a file is none of those that an operation knows. */
+const NO_FILE = 'no file';
+
+/** Hash of what lies at a place; null where nothing does. */
+function hashNow(target: string): string | null {
+  const stat = fs.statSync(target, { throwIfNoEntry: false });
+  return stat && !stat.isFile() ? NO_FILE : (hashFile(target) ?? null);
+}
+
+/** The name under which a file waits beside the one that is to give way. */
+const staged = (target: string, id: string, sort = 'new'): string =>
+  path.join(path.dirname(target), `.${path.basename(target)}.${id}.${sort}`);
+
+export interface OperateOptions {
+  readonly onStep?: (what: string) => void;
+  /** What the records of the operation are written from, also after a kill. */
+  readonly about?: unknown;
+  readonly job?: string;
+}
 
 /**
  * Changes files of a game folder as one step. Every overwritten file is kept first; all new files are
  * written beside the old ones, flushed and checked; only then are they renamed, under a journal. A kill
- * before the renames leaves the old folder, a kill during them is carried through by `recover`.
+ * before the renames leaves the old folder, a kill during them is carried through by `mend`; a file that cannot be placed
+ * has those go back that were. The journal that is given back is open still: whoever asked closes it once the records are written.
  */
 export function operate(
   folder: string,
   title: string,
   targets: readonly Target[],
   places: InstallerPlaces,
-  onStep: (what: string) => void = () => undefined,
-  about?: unknown,
-): readonly JournalFile[] {
-  const id = randomUUID();
+  { onStep = () => undefined, about, job }: OperateOptions = {},
+): Journal {
   const files = targets.map(({ path: name, before, after, made }) => ({
-    path: name,
-    before,
-    after,
+    ...{ path: name, before, after },
     ...(made !== undefined && { made }),
   }));
-  let journal: Journal = { id, title, folder, state: 'staging', files, about };
   for (const target of targets) {
     onStep(`keeping ${target.path}`);
     keepBefore(folder, target, places);
   }
-  // Before the first folder is made, so that a kill leaves none behind.
-  journal = { ...journal, files: files.map((file) => withMade(folder, file)) };
-  writeJournal(places.journals, journal);
+  const journal: Journal = {
+    id: randomUUID(),
+    title,
+    // Before the first folder is made, so that a kill leaves none behind.
+    ...{ folder, state: 'staging', files: files.map((file) => withMade(folder, file)), about },
+    ...(job !== undefined && { job }),
+  };
+  beginJournal(places.journals, journal);
   try {
     for (const target of targets) {
       onStep(`writing ${target.path}`);
-      stage(folder, target, id);
+      stage(folder, target, journal.id);
     }
     // Between here and the first rename nothing may have touched the folder.
     for (const target of targets) requireBefore(resolveInside(folder, target.path), target);
   } catch (error) {
-    undo(journal);
-    removeJournal(places.journals, id);
+    dropStaged(journal);
+    closeJournal(places.journals, journal.id);
     throw error;
   }
   const committing: Journal = { ...journal, state: 'committing' };
-  writeJournal(places.journals, committing);
-  commit(committing, onStep);
-  removeJournal(places.journals, id);
-  return committing.files;
+  moveJournal(places.journals, committing);
+  try {
+    place(committing, onStep);
+  } catch (error) {
+    takeBack(committing, places);
+    const why = error instanceof Error ? error.message : String(error);
+    throw new UserError(
+      409,
+      `A file could not be placed, so all of them are as they were before. ${why}. See that the folder may be written and nothing holds its files, then try again.`,
+    );
+  }
+  const placed: Journal = { ...committing, state: 'placed' };
+  moveJournal(places.journals, placed);
+  return placed;
 }
 
 /** Notes the outermost folder that has to be made for a file; one that an earlier operation made stays noted. */
@@ -103,7 +130,7 @@ function keepBefore(folder: string, target: Target, places: InstallerPlaces): vo
 }
 
 function requireBefore(file: string, target: Target): void {
-  const now = hashFile(file) ?? null;
+  const now = hashNow(file);
   if (now !== target.before)
     throw new UserError(
       409,
@@ -124,14 +151,11 @@ function stage(folder: string, target: Target, id: string): void {
     );
 }
 
-function commit(journal: Journal, onStep: (what: string) => void): void {
+/** Gives the new files their names; throws at the first that cannot be placed. */
+function place(journal: Journal, onStep: (what: string) => void): void {
   for (const file of journal.files) {
     onStep(`placing ${file.path}`);
-    const target = resolveInside(journal.folder, file.path);
-    if (file.after === null) fs.rmSync(target, { force: true });
-    else if (fs.existsSync(staged(target, journal.id))) fs.renameSync(staged(target, journal.id), target);
-    // Whoever took the file away may have taken its folder too.
-    if (fs.existsSync(path.dirname(target))) flushFolder(path.dirname(target));
+    placeOne(journal, file);
   }
   dropMade(
     journal.folder,
@@ -139,72 +163,149 @@ function commit(journal: Journal, onStep: (what: string) => void): void {
   );
 }
 
-function undo(journal: Journal): void {
+function placeOne({ folder, id }: Journal, { path: name, after }: JournalFile): void {
+  const target = resolveInside(folder, name);
+  if (after === null) fs.rmSync(target, { force: true });
+  else fs.renameSync(staged(target, id), target);
+  // Whoever took the file away may have taken its folder too.
+  if (fs.existsSync(path.dirname(target))) flushFolder(path.dirname(target));
+}
+
+/** Removes the new files that have no names yet, and the folders that were made for them. */
+function dropStaged(journal: Journal): void {
   for (const file of journal.files)
-    fs.rmSync(staged(resolveInside(journal.folder, file.path), journal.id), { force: true });
+    for (const sort of ['new', 'old'])
+      fs.rmSync(staged(resolveInside(journal.folder, file.path), journal.id, sort), { force: true });
   dropMade(
     journal.folder,
     journal.files.filter(({ before, after }) => before === null && after !== null),
   );
 }
 
+/**
+ * Puts what was placed already back, from the kept copies, and closes the journal. Where that fails as well, the journal stays open and
+ * `mend` goes on.
+ */
+function takeBack(journal: Journal, places: InstallerPlaces): readonly string[] {
+  const undoing: Journal = { ...journal, state: 'undoing' };
+  moveJournal(places.journals, undoing);
+  const left: string[] = [];
+  for (const file of [...journal.files].reverse()) {
+    const target = resolveInside(journal.folder, file.path);
+    const now = hashNow(target);
+    if (now === file.before) continue;
+    if (now !== file.after) {
+      // Somebody else has written it meanwhile.
+      left.push(file.path);
+      continue;
+    }
+    if (file.before === null) fs.rmSync(target, { force: true });
+    else {
+      const beside = staged(target, journal.id, 'old');
+      fs.mkdirSync(path.dirname(target), { recursive: true });
+      copyFlushed(originalFile(places.originals, file.before), beside);
+      if (hashFile(beside) !== file.before)
+        throw new UserError(
+          409,
+          `The kept copy of ${file.path} does not read back as it should. Check the disk.`,
+        );
+      fs.renameSync(beside, target);
+    }
+    if (fs.existsSync(path.dirname(target))) flushFolder(path.dirname(target));
+  }
+  dropStaged(journal);
+  closeJournal(places.journals, journal.id);
+  return left;
+}
+
 /** What became of an operation that was cut short. */
-export interface Recovered {
-  readonly title: string;
-  readonly folder: string;
+export interface Mended {
   /** The folder is as before the operation, as after it, or could not be mended yet. */
   readonly outcome: 'old' | 'new' | 'stuck';
   readonly detail: string;
-  readonly files: readonly JournalFile[];
-  readonly about: unknown;
+  /** As after the operation; its records are still to be written. */
+  readonly placed: Journal | undefined;
 }
 
-/** Brings every operation that was cut short to one end or the other. Called at each start. */
-export function recover(places: InstallerPlaces): Recovered[] {
-  return readJournals(places.journals).map((journal) => {
-    const { title, folder, files, about } = journal;
-    try {
-      if (journal.state === 'staging') {
-        undo(journal);
-        removeJournal(places.journals, journal.id);
-        return {
-          title,
-          folder,
-          files,
-          about,
-          outcome: 'old',
-          detail: 'It was cut short before anything was overwritten; the folder is as it was.',
-        };
-      }
-      commit(journal, () => undefined);
-      const wrong = files.find((file) => (hashFile(resolveInside(folder, file.path)) ?? null) !== file.after);
-      if (wrong)
-        return {
-          title,
-          folder,
-          files,
-          about,
-          outcome: 'stuck',
-          detail: `${wrong.path} is neither the old nor the new file.`,
-        };
-      removeJournal(places.journals, journal.id);
+/**
+ * Brings an operation that was cut short to one end or the other; any number of times over. It looks before it writes: a file that
+ * somebody else has written meanwhile stays as it is.
+ */
+export function mend(journal: Journal, places: InstallerPlaces): Mended {
+  try {
+    if (journal.state === 'placed')
       return {
-        title,
-        folder,
-        files,
-        about,
         outcome: 'new',
-        detail: 'It was cut short while files were placed; the rest was placed now.',
+        detail: 'All files were placed; the records were written now.',
+        placed: journal,
       };
-    } catch (error) {
-      return {
-        title,
-        folder,
-        files,
-        about,
-        outcome: 'stuck',
-        detail: error instanceof Error ? error.message : String(error),
-      };
+    // A folder that is not there, a drive that is not plugged in say, is no folder whose files are gone.
+    if (!fs.statSync(journal.folder, { throwIfNoEntry: false })?.isDirectory())
+      return { outcome: 'stuck', detail: `${journal.folder} is not there.`, placed: undefined };
+    if (journal.state === 'staging') {
+      dropStaged(journal);
+      closeJournal(places.journals, journal.id);
+      const detail = 'It was cut short before anything was overwritten; the folder is as it was.';
+      return { outcome: 'old', detail, placed: undefined };
     }
-  });
+    if (journal.state === 'undoing')
+      return {
+        outcome: 'old',
+        detail: `A file could not be placed; those that were went back.${toldLeft(takeBack(journal, places))}`,
+        placed: undefined,
+      };
+    const lost = journal.files.find((file) => isLost(journal, file));
+    if (lost)
+      return {
+        outcome: 'old',
+        detail: `The new ${lost.path} that lay beside the old one is gone or damaged, so that what was placed went back.${toldLeft(takeBack(journal, places))}`,
+        placed: undefined,
+      };
+    const left = placeRest(journal, places);
+    const placed: Journal = { ...journal, state: 'placed' };
+    moveJournal(places.journals, placed);
+    return {
+      outcome: 'new',
+      detail: `It was cut short while files were placed; the rest was placed now.${toldLeft(left)}`,
+      placed,
+    };
+  } catch (error) {
+    return {
+      outcome: 'stuck',
+      detail: error instanceof Error ? error.message : String(error),
+      placed: undefined,
+    };
+  }
+}
+
+const toldLeft = (left: readonly string[]): string =>
+  left.length === 0
+    ? ''
+    : ` ${left.join(', ')} had been changed by something else meanwhile and ${left.length === 1 ? 'was' : 'were'} left as found.`;
+
+/** Whether a file is still the old one, and the new one cannot take its place any more. */
+function isLost({ folder, id }: Journal, { path: name, before, after }: JournalFile): boolean {
+  const target = resolveInside(folder, name);
+  return after !== null && hashNow(target) === before && hashFile(staged(target, id)) !== after;
+}
+
+/** Goes on where a kill has cut the renames short; gives the files that were left as somebody else wrote them. */
+function placeRest(journal: Journal, places: InstallerPlaces): readonly string[] {
+  const left: string[] = [];
+  for (const file of journal.files) {
+    const target = resolveInside(journal.folder, file.path);
+    const now = hashNow(target);
+    const beside = staged(target, journal.id);
+    if (now === file.after) fs.rmSync(beside, { force: true });
+    else if (now !== file.before) {
+      left.push(file.path);
+      if (now !== null && now !== NO_FILE) keepOriginal(places.originals, target, now);
+      fs.rmSync(beside, { force: true });
+    } else placeOne(journal, file);
+  }
+  dropMade(
+    journal.folder,
+    journal.files.filter(({ after }) => after === null),
+  );
+  return left;
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { flushFolder } from '@/platform/node/file-sink';
@@ -11,7 +12,7 @@ export const originalFile = (originals: string, sha256: string): string => path.
 export function keepOriginal(originals: string, source: string, sha256: string): void {
   const target = originalFile(originals, sha256);
   if (hashFile(target) === sha256) return;
-  const temporary = `${target}.part`;
+  const temporary = `${target}.${randomUUID()}.part`;
   copyFlushed(source, temporary);
   const copied = hashFile(temporary);
   if (copied !== sha256) {

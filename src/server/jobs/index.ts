@@ -1,5 +1,6 @@
 export { jobEvents } from './events';
 export {
+  ASKED_ONCE,
   JOB_CHANNEL,
   JOB_INPUTS,
   queueOf,

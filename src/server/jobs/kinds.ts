@@ -58,6 +58,25 @@ export type JobKind = keyof typeof JOB_INPUTS;
 
 /** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
 export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract'];
+/**
+ * Asked for again in the same words while it waits, one of these is the same job: what it does follows from the state in which it begins.
+ * Those in `running` are the same while they run, too, since the second would find done what the first does.
+ */
+export const ASKED_ONCE: { readonly waiting: readonly JobKind[]; readonly running: readonly JobKind[] } = {
+  waiting: [
+    'scan',
+    'learn-names',
+    'group-looks',
+    'build',
+    'weigh-ways',
+    'write-build',
+    'trial',
+    'install',
+    'take-out',
+    'restore',
+  ],
+  running: ['install', 'take-out', 'restore', 'write-build'],
+};
 export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
 
 export const JOB_STATES = {

@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import PgBoss from 'pg-boss';
 import { databaseUrl, JobRow, models } from '@/db';
 import { log } from '../log';
 import { notFound, UserError } from '../user-error';
 import {
+  ASKED_ONCE,
   JOB_CHANNEL,
   JOB_INPUTS,
   queueOf,
@@ -37,6 +39,8 @@ export function queue(): Promise<PgBoss> {
 /** A job as the browser sees it. */
 export interface JobView {
   readonly id: string;
+  /** Jobs are numbered as they are asked for. */
+  readonly number: number;
   readonly gameId: number | null;
   /** `recover` is what a start did about an operation that was cut short. */
   readonly kind: JobKind | 'recover';
@@ -51,6 +55,7 @@ export interface JobView {
 
 export const viewOf = (row: JobRow): JobView => ({
   id: row.id,
+  number: row.number,
   gameId: row.gameId,
   kind: row.kind as JobView['kind'],
   title: row.title,
@@ -62,7 +67,26 @@ export const viewOf = (row: JobRow): JobView => ({
   endedAt: row.endedAt?.toISOString() ?? null,
 });
 
-/** Asks for a job. The same kind for the same game is not asked for twice while it waits. */
+/** Ours among the locks of the database; any number. */
+const ASKING = 0x5a4d;
+
+/** A press that came twice is one: whoever asks for a build again meant to, once they could have seen the first begin. */
+const TWICE_MS = 2000;
+
+/** The job that this one would be over again; see `ASKED_ONCE`. */
+async function sameJob(kind: JobKind, gameId: number, input: unknown): Promise<JobRow | undefined> {
+  const states: JobState[] = ['waiting', 'running'];
+  const rows = await JobRow.findAll({ where: { gameId, kind, state: states }, order: ['number'] });
+  return rows.find(
+    (row) =>
+      isDeepStrictEqual(row.input, JSON.parse(JSON.stringify(input))) &&
+      (row.state === 'waiting' ||
+        ASKED_ONCE.running.includes(kind) ||
+        (kind !== 'scan' && Date.now() - row.createdAt.getTime() < TWICE_MS)),
+  );
+}
+
+/** Asks for a job; one that would be the same over again is given instead. */
 export async function enqueue<K extends JobKind>(
   kind: K,
   title: string,
@@ -70,18 +94,22 @@ export async function enqueue<K extends JobKind>(
 ): Promise<JobView> {
   models();
   const checked = JOB_INPUTS[kind].parse(input);
-  if (kind === 'scan') {
-    const waiting = await JobRow.findOne({ where: { gameId: checked.gameId, kind, state: 'waiting' } });
-    if (waiting) return viewOf(waiting);
-  }
-  const row = await JobRow.create({
-    id: randomUUID(),
-    gameId: checked.gameId,
-    kind,
-    title,
-    state: 'waiting',
-    input: checked,
+  const { gameId } = checked;
+  const [row, isNew] = await models().transaction(async (transaction) => {
+    if (ASKED_ONCE.waiting.includes(kind)) {
+      // Of two who ask at the same moment the second sees what the first has asked for.
+      await models().query('SELECT pg_advisory_xact_lock($1, $2)', { bind: [ASKING, gameId], transaction });
+      const same = await sameJob(kind, gameId, checked);
+      if (same) return [same, false] as const;
+    }
+    const made = await JobRow.create({
+      ...{ id: randomUUID(), gameId, kind, title },
+      state: 'waiting',
+      input: checked,
+    });
+    return [made, true] as const;
   });
+  if (!isNew) return viewOf(row);
   await sendJob(row.id, kind);
   await announce(row.id);
   return viewOf(row);
@@ -102,7 +130,7 @@ export async function findJobs(gameId: number | undefined, limit = 50): Promise<
   models();
   const rows = await JobRow.findAll({
     where: gameId === undefined ? {} : { gameId },
-    order: [['createdAt', 'DESC']],
+    order: [['number', 'DESC']],
     limit,
   });
   // What was found inside entries is long; it comes with the job alone.

@@ -41,7 +41,7 @@ export async function listRecipes(gameId: number): Promise<RecipeView[]> {
   const rows = await RecipeRow.findAll({ where: { gameId }, order: [['title', 'ASC']] });
   const jobs = await JobRow.findAll({
     where: { gameId, kind: 'run-recipe' },
-    order: [['createdAt', 'DESC']],
+    order: [['number', 'DESC']],
     limit: 500,
   });
   return rows.map(({ id, recipe }) => {

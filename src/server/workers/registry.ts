@@ -73,6 +73,9 @@ export async function othersSee(me: WorkerIdentity, folder: string): Promise<boo
   );
 }
 
+/** A job under which so many workers ended is not begun again by itself. */
+const MOST_ATTEMPTS = 3;
+
 export interface Reaped {
   /** Jobs that go on, to be sent again. */
   readonly resumed: readonly string[];
@@ -96,20 +99,39 @@ export async function reapWorkers(me: WorkerIdentity): Promise<Reaped> {
       { transaction },
     );
     // Of several who look at the same time one gets each job.
-    const ended = async (set: string, isResumed: boolean): Promise<string[]> => {
+    const ended = async (set: string, where: string): Promise<string[]> => {
       const ids = await models().query<{ id: string }>(
-        `UPDATE jobs SET ${set} WHERE state = 'running' AND kind ${isResumed ? '=' : '<>'} ${isResumed ? 'ANY' : 'ALL'}($1::text[])
-           AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = jobs.worker_id) RETURNING id`,
+        `UPDATE jobs SET ${set} WHERE state = 'running' AND ${where}
+           AND (cardinality($1::text[]) > 0) AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = jobs.worker_id) RETURNING id`,
         { bind: [[...RESUMED]], transaction, type: QueryTypes.SELECT },
       );
       return ids.map(({ id }) => id);
     };
+    // One that was told to stop is not taken up again, and one under which workers end one after the other neither.
+    const stopped = await ended(
+      `state = CASE WHEN pause_asked THEN 'paused' ELSE 'cancelled' END, ended_at = CASE WHEN pause_asked THEN NULL ELSE now() END,
+       error = 'The worker ended as this was told to stop.'`,
+      'cancel_asked',
+    );
+    const given = await ended(
+      `state = 'failed', ended_at = now(), attempts = attempts + 1,
+       error = 'Workers ended under this ${MOST_ATTEMPTS} times, so it is not begun again by itself. What it had written is kept; look at the log, then start it again.'`,
+      `kind = ANY($1::text[]) AND attempts + 1 >= ${MOST_ATTEMPTS}`,
+    );
     return {
-      resumed: await ended(`state = 'waiting', worker_id = NULL`, true),
-      failed: await ended(
-        `state = 'failed', ended_at = now(), error = 'The worker ended while this was running. Start it again.'`,
-        false,
+      resumed: await ended(
+        `state = 'waiting', worker_id = NULL, attempts = attempts + 1`,
+        'kind = ANY($1::text[])',
       ),
+      failed: [
+        ...stopped,
+        ...given,
+        ...(await ended(
+          `state = 'failed', ended_at = now(), attempts = attempts + 1,
+           error = 'The worker ended while this was running. Start it again.'`,
+          'kind <> ALL($1::text[])',
+        )),
+      ],
     };
   });
 }

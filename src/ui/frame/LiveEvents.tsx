@@ -21,7 +21,7 @@ export function LiveEvents({ children }: { children: ReactNode }) {
         if (jobs?.some(({ id, endedAt }) => id === job.id && endedAt !== null && job.endedAt === null))
           return jobs;
         const others = (jobs ?? []).filter(({ id }) => id !== job.id);
-        return [job, ...others].sort((a, b) => b.createdAt.localeCompare(a.createdAt)).slice(0, 50);
+        return [job, ...others].sort((a, b) => b.number - a.number).slice(0, 50);
       });
       if (!ENDED.has(job.state)) return;
       void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'jobs' });
