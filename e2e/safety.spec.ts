@@ -197,8 +197,8 @@ test('only folders are registered that are no drive, no other game and really th
     return { status: answer.status(), text: await answer.text() };
   };
   expect(await add('/')).toMatchObject({
-    status: 400,
-    text: expect.stringContaining('A whole drive is not a game folder'),
+    status: 403,
+    text: expect.stringContaining('/ is a whole drive'),
   });
   expect(await add('relative/path')).toMatchObject({ status: 400 });
   expect(await add('/no/such/folder')).toMatchObject({

@@ -13,6 +13,7 @@ import {
 } from '@/core/mod';
 import type { ArchiveFile } from '@/core/script';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
+import { makeFolders } from '@/platform/node/make-folders';
 import { stagePlan, type StagedFiles } from '@/platform/node/write-plan';
 import type { Output } from './commands';
 import { edited, type Edited } from './edits';
@@ -119,8 +120,7 @@ export function repack(paths: string[], given: RepackArguments, output: Output):
       const plan = planNested(nested, now, { way: given.way, ...(marks && { edits: marks }) });
       closers.push(() => plan.discard());
       const targetOf = ({ file }: FilePlan): string => targets[i]!.get(file)!;
-      for (const file of plan.files)
-        fs.mkdirSync(path.dirname(path.resolve(targetOf(file))), { recursive: true });
+      for (const file of plan.files) makeFolders(path.dirname(path.resolve(targetOf(file))));
       const written = stagePlan(plan, targetOf, undefined, false);
       staged.push(written);
       const proof = proofOf(one, plan, written, targetOf, { edit, original, given });

@@ -2,6 +2,9 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { isAllowed, rootsIn } from '@/platform/node/allowed-roots';
+import { makeFolders } from '@/platform/node/make-folders';
+import { isOfSystem } from '@/platform/node/system-folders';
+import { refuseForeign } from './foreign-folders';
 import { listGames } from './games';
 import { storageRoot } from './storage';
 import { UserError } from './user-error';
@@ -26,8 +29,8 @@ export interface BrowsedFolder {
 }
 
 const MOST_FOLDERS = 2000;
-/** Folders of the system, in which no game lies and nothing of ours belongs. */
-const SYSTEM = ['/proc', '/sys', '/dev', '/run/lock', '/boot', '/etc', '/lost+found'];
+/** Of the system, but folders of users lie below. */
+const LOOKED_THROUGH = ['/', '/run', '/run/media', '/usr', '/usr/local', '/usr/share', '/dev', '/dev/shm'];
 const USUAL = ['/mnt', '/media', '/run/media', '/srv', '/opt', '/home', '/data', '/games', os.tmpdir()];
 
 /** Folders below which one may look around, where whoever runs the application has said so. */
@@ -35,11 +38,12 @@ const allowed = (): string[] => rootsIn(process.env.ZERO_LATCH_FOLDERS ?? '');
 
 const isFolder = (at: string): boolean => fs.statSync(at, { throwIfNoEntry: false })?.isDirectory() ?? false;
 
-function refuseForeign(real: string): void {
+/** Looking around above a system folder is no harm; looking into one is no use. */
+function refuseToLook(real: string): void {
   const roots = allowed();
   if (!isAllowed(real, roots))
     throw new UserError(403, `${real} is not below a folder that may be looked at: ${roots.join(', ')}.`);
-  if (SYSTEM.some((system) => real === system || real.startsWith(`${system}/`)))
+  if (isOfSystem(real) && !LOOKED_THROUGH.includes(real))
     throw new UserError(403, `${real} belongs to the system. Choose a folder of your own.`);
 }
 
@@ -72,7 +76,7 @@ export async function browseFolder(wanted: string | undefined): Promise<BrowsedF
   let at = wanted && path.isAbsolute(wanted) ? path.resolve(wanted) : (places[0]?.path ?? '/');
   while (!isFolder(at) && path.dirname(at) !== at) at = path.dirname(at);
   const real = fs.realpathSync(at);
-  refuseForeign(real);
+  refuseToLook(real);
   let items: fs.Dirent[];
   try {
     items = fs.readdirSync(real, { withFileTypes: true });
@@ -85,7 +89,7 @@ export async function browseFolder(wanted: string | undefined): Promise<BrowsedF
   const found = items
     .filter(isListed)
     .map(({ name }) => ({ name, path: path.join(real, name) }))
-    .filter((one) => !SYSTEM.includes(one.path))
+    .filter((one) => !isOfSystem(one.path) || LOOKED_THROUGH.includes(one.path))
     .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
   const parent = path.dirname(real);
   return {
@@ -107,6 +111,7 @@ export async function makeFolder(wanted: string): Promise<{ path: string }> {
   if (!isFolder(above))
     throw new UserError(409, `${above} is a file, so that no folder can be made below it.`);
   const real = path.join(fs.realpathSync(above), path.relative(above, target));
+  refuseToLook(real);
   refuseForeign(real);
   for (const game of await listGames())
     if (real === game.folder || real.startsWith(`${game.folder}/`))
@@ -114,18 +119,13 @@ export async function makeFolder(wanted: string): Promise<{ path: string }> {
         409,
         `${real} lies in the folder of ${game.title}. Only the installer writes there.`,
       );
-  // Step by step: making many at once loops for ever in some folders of the system.
-  const steps = path.relative(fs.realpathSync(above), real).split('/').filter(Boolean);
-  let at = fs.realpathSync(above);
-  for (const step of steps) {
-    at = path.join(at, step);
-    try {
-      fs.mkdirSync(at);
-    } catch (error) {
-      const { code } = error as NodeJS.ErrnoException;
-      if (code !== 'EEXIST')
-        throw new UserError(403, `${at} cannot be made (${code}). Choose another place.`);
-    }
+  try {
+    makeFolders(real);
+  } catch (error) {
+    throw new UserError(
+      403,
+      `${real} cannot be made (${(error as NodeJS.ErrnoException).code}). Choose another place.`,
+    );
   }
   return { path: real };
 }

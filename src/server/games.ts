@@ -2,6 +2,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { GameRow, InstallationRow, KeyRow, models, ModRow } from '@/db';
 import { isInside } from '@/platform/node/inside';
+import { isHome } from '@/platform/node/system-folders';
+import { refuseForeign } from './foreign-folders';
 import { standInFor } from './stand-ins';
 import { storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
@@ -69,8 +71,7 @@ async function checkFolder(folder: string, except?: number): Promise<string> {
   if (!isFolder(folder))
     throw new UserError(400, `${folder} is not a folder. Check the spelling, and that the drive is mounted.`);
   const real = fs.realpathSync(folder);
-  if (real === path.parse(real).root)
-    throw new UserError(400, 'A whole drive is not a game folder. Choose the folder of one game.');
+  refuseForeign(real);
   for (const other of await GameRow.findAll())
     if (other.id !== except && (isInside(other.folder, real) || isInside(real, other.folder)))
       throw new UserError(
@@ -80,9 +81,40 @@ async function checkFolder(folder: string, except?: number): Promise<string> {
   return real;
 }
 
-export async function addGame(input: { title: string; folder: string; notes?: string }): Promise<GameView> {
+/** So many files are more than a game has. */
+const MANY_FILES = 200_000;
+
+/** Asks about what hardly is the folder of one game, before all of it is read. Throws UserError 428 with the question. */
+async function askAbout(real: string): Promise<void> {
+  const again = 'Choose the folder of the one game, or say that this is what you mean.';
+  if (isHome(real))
+    throw new UserError(428, `${real} is a whole home folder, and all of it would be read. ${again}`);
+  let files = 0;
+  const waiting = [real];
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+    // What cannot be read is told of by the scan.
+    const items = await fs.promises.readdir(at, { withFileTypes: true }).catch(() => []);
+    for (const item of items)
+      if (item.isDirectory()) waiting.push(path.join(at, item.name));
+      else files++;
+    if (files + waiting.length > MANY_FILES)
+      throw new UserError(
+        428,
+        `${real} holds more than ${MANY_FILES.toLocaleString('en')} files, and all of them would be looked at. ${again}`,
+      );
+  }
+}
+
+export async function addGame(input: {
+  title: string;
+  folder: string;
+  notes?: string;
+  /** The user was asked about a folder that hardly is one game, and said so. */
+  isSure?: boolean;
+}): Promise<GameView> {
   models();
   const folder = await checkFolder(input.folder);
+  if (!input.isSure) await askAbout(folder);
   return viewOf(
     await GameRow.create({
       title: input.title,

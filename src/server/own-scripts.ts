@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { FormatError } from '@/core/bytes';
 import { parseScript, type Script } from '@/core/script';
+import { makeFolders } from '@/platform/node/make-folders';
 import type { ShelvedScript } from '@/platform/node/script-shelf';
 import { storageFolder } from './storage';
 import { notFound, UserError } from './user-error';
@@ -69,7 +70,7 @@ export function saveScript(text: string, given?: string): { id: string; version:
   const newest = given ? versionsOf(given)[0] : undefined;
   if (newest && textOf(id, newest.version) === text) return { id, version: newest.version };
   const version = (newest?.version ?? 0) + 1;
-  fs.mkdirSync(folderOf(id), { recursive: true });
+  makeFolders(folderOf(id));
   const temporary = path.join(folderOf(id), `.${randomUUID()}`);
   fs.writeFileSync(temporary, text, { flag: 'wx', flush: true });
   try {

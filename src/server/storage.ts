@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { makeFolders } from '@/platform/node/make-folders';
 import { UserError } from './user-error';
 
 /** Where the application keeps what is not in the database. */
@@ -15,7 +16,7 @@ export function storageRoot(): string {
 /** A folder of the storage, made when it is missing. */
 export function storageFolder(...parts: string[]): string {
   const folder = path.join(storageRoot(), ...parts);
-  fs.mkdirSync(folder, { recursive: true });
+  makeFolders(folder);
   return folder;
 }
 

@@ -14,6 +14,8 @@ export function pathProblem(path: string): string | undefined {
 }
 
 const DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+/** Names that what writes here keeps for itself: its ledgers, and files that are not whole yet. */
+const OURS = /^\.zero-latch-|\.zero-latch-part$/i;
 const MOST_STEP_BYTES = 200;
 const MOST_BYTES = 1800;
 const MOST_STEPS = 100;
@@ -42,7 +44,7 @@ function portableStep(step: string): string {
     .replace(/[\u0000-\u001f\u007f<>:"|?*\\]/g, '_')
     .replace(/[. ]+$/, (end) => '_'.repeat(end.length));
   if (name === '') name = '_';
-  if (DEVICES.test(name)) name = `_${name}`;
+  if (DEVICES.test(name) || OURS.test(name)) name = `_${name}`;
   // No sign takes more than three bytes for each of its units.
   if (3 * name.length <= MOST_STEP_BYTES || new TextEncoder().encode(name).length <= MOST_STEP_BYTES)
     return name;

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { portablePath, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, type BytesRef, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import { writeFully } from './file-sink';
+import { makeFolders } from './make-folders';
 import { SafeFolders } from './safe-folders';
 
 export interface ExtractOptions {
@@ -119,7 +120,7 @@ export async function extractEntries(
   names: NamesTaken,
   options: ExtractOptions = {},
 ): Promise<{ written: number; failed: number }> {
-  fs.mkdirSync(folder, { recursive: true });
+  makeFolders(folder);
   return new Extraction(archive, fs.realpathSync(folder), options).run(entries, names);
 }
 

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import { FormatError } from '@/core/bytes';
 import { isInside } from './inside';
+import { makeFolders } from './make-folders';
 
 /** Makes folders below a root, each once, and makes sure that no link leads one of them out of it. */
 export class SafeFolders {
@@ -11,13 +12,16 @@ export class SafeFolders {
 
   make(folder: string): void {
     if (this.safe.has(folder)) return;
-    fs.mkdirSync(folder, { recursive: true });
-    if (!isInside(this.root, fs.realpathSync(folder)))
+    const refuse = (): never => {
       throw new FormatError('unsafe-path', {
         actual: folder,
         why: 'a link in the target leads out of it',
         remedy: 'Choose another folder',
       });
+    };
+    makeFolders(folder, (real) => isInside(this.root, real), refuse);
+    // What was made may have been swapped for a link meanwhile.
+    if (!isInside(this.root, fs.realpathSync(folder))) refuse();
     this.safe.add(folder);
   }
 }

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { readLedger, type Written } from '@/core/recipe';
 import { hashOfFile } from './content-hash';
+import { makeFolders } from './make-folders';
 
 export const LEDGER = '.zero-latch-ledger';
 /** Ending of what is being written and has not got its name yet. */
@@ -47,7 +48,7 @@ export class WrittenFolder {
 
   /** The folder is made when it is missing; the one around it has to be there. */
   constructor(folder: string) {
-    fs.mkdirSync(folder, { recursive: true });
+    makeFolders(folder);
     this.root = fs.realpathSync(folder);
     const file = path.join(this.root, LEDGER);
     if (fs.existsSync(file)) readLedger(fs.readFileSync(file, 'utf8'), this.known);

@@ -6,6 +6,7 @@ import type { Mend } from '@/core/fit';
 import { readLedger } from '@/core/recipe';
 import { ChangeRow, ModRow, models } from '@/db';
 import { hashOfFile } from '@/platform/node/content-hash';
+import { makeFolders } from '@/platform/node/make-folders';
 import { LOG_NAME } from '@/platform/node/run-log';
 import { LEDGER, PART } from '@/platform/node/written-folder';
 import { log } from '../log';
@@ -48,7 +49,7 @@ declare global {
 export async function setWorkFolder(gameId: number, modId: number, folder: string | null): Promise<void> {
   if (folder === null) return updateMod(gameId, modId, { workFolder: null });
   const real = await checkOutputFolder(folder);
-  fs.mkdirSync(real, { recursive: true });
+  makeFolders(real);
   await updateMod(gameId, modId, { workFolder: real });
   globalThis.zeroLatchWorkFolders?.mods.delete(modId);
 }

@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { flushFolder } from '@/platform/node/file-sink';
 import { resolveInside } from '@/platform/node/inside';
+import { makeFolders } from '@/platform/node/make-folders';
 import { hashFile } from '../hash-file';
 import { UserError } from '../user-error';
 import { beginJournal, closeJournal, moveJournal, type Journal, type JournalFile } from './journal';
@@ -141,7 +142,7 @@ function requireBefore(file: string, target: Target): void {
 function stage(folder: string, target: Target, id: string): void {
   if (target.from === undefined) return;
   const file = resolveInside(folder, target.path);
-  fs.mkdirSync(path.dirname(file), { recursive: true });
+  makeFolders(path.dirname(file));
   const beside = staged(file, id);
   copyFlushed(target.from, beside);
   if (hashFile(beside) !== target.after)
@@ -202,7 +203,7 @@ function takeBack(journal: Journal, places: InstallerPlaces): readonly string[] 
     if (file.before === null) fs.rmSync(target, { force: true });
     else {
       const beside = staged(target, journal.id, 'old');
-      fs.mkdirSync(path.dirname(target), { recursive: true });
+      makeFolders(path.dirname(target));
       copyFlushed(originalFile(places.originals, file.before), beside);
       if (hashFile(beside) !== file.before)
         throw new UserError(

@@ -10,7 +10,7 @@ import { useRouter } from 'next/navigation';
 import { Controller, useForm } from 'react-hook-form';
 import { z } from 'zod';
 import type { GameView } from '@/server/games';
-import { api } from '../api';
+import { api, ApiError } from '../api';
 import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 
@@ -33,8 +33,8 @@ export function AddGameDialog({ open, onClose }: { open: boolean; onClose: () =>
     defaultValues: { folder: '', title: '' },
   });
   const add = useAction(
-    (input: z.infer<typeof Form>) =>
-      api.post<GameView>('games', { folder: input.folder, title: input.title || lastStep(input.folder) }),
+    ({ folder, title, isSure }: z.infer<typeof Form> & { isSure: boolean }) =>
+      api.post<GameView>('games', { folder, title: title || lastStep(folder), isSure }),
     (game) => {
       reset();
       onClose();
@@ -42,13 +42,18 @@ export function AddGameDialog({ open, onClose }: { open: boolean; onClose: () =>
     },
   );
   const { errors } = formState;
+  // A folder that hardly is one game is asked about once.
+  const asked = add.error instanceof ApiError && add.error.status === 428;
+  const send = (isSure: boolean) =>
+    handleSubmit((input) =>
+      add.mutate(
+        { ...input, isSure },
+        { onError: (error) => setError('folder', { message: error.message }) },
+      ),
+    );
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth>
-      <form
-        onSubmit={handleSubmit((input) =>
-          add.mutate(input, { onError: (error) => setError('folder', { message: error.message }) }),
-        )}
-      >
+      <form onSubmit={send(false)}>
         <DialogTitle sx={{ fontSize: 17 }}>Add a game folder</DialogTitle>
         <DialogContent>
           <Controller
@@ -76,6 +81,11 @@ export function AddGameDialog({ open, onClose }: { open: boolean; onClose: () =>
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
+          {asked && (
+            <Button color="warning" onClick={send(true)} loading={add.isPending}>
+              Read all of it
+            </Button>
+          )}
           <Button type="submit" variant="contained" loading={add.isPending}>
             Add and scan
           </Button>

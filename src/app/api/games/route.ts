@@ -8,6 +8,7 @@ const NewGame = z.object({
   title: z.string().trim().min(1).max(120),
   folder: z.string().trim().min(1).max(4096),
   notes: z.string().max(20_000).optional(),
+  isSure: z.boolean().default(false),
 });
 
 export const GET = route(None, () => listGames());
