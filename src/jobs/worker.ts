@@ -6,6 +6,7 @@ import { collectStorage } from '@/server/collect-storage';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
 import { log } from '@/server/log';
 import { settleAll } from '@/server/settle';
+import { sweepTemporary } from '@/platform/node/temporary';
 import { sameStorage } from '@/server/storage-mark';
 import { newIdentity } from '@/server/workers/identity';
 import { enterWorker, leaveWorker, reapWorkers } from '@/server/workers/registry';
@@ -27,6 +28,8 @@ if (problem) {
   log.error(problem);
   process.exit(1);
 }
+const swept = sweepTemporary();
+if (swept > 0) log.info({ swept }, 'removed what killed processes had left in the temporary folder');
 await enterWorker(me);
 const reporter = startThread('reporter', { url: databaseUrl(), channel: JOB_CHANNEL, workerId: me.id });
 const blind = new BlindSpots(me);

@@ -3,6 +3,10 @@ import path from 'node:path';
 import type { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { BuildRow, ModRow, models } from '@/db';
+import { openNew } from '@/platform/node/folder-writer';
+import { makeFolders } from '@/platform/node/make-folders';
+import { SafeFolders } from '@/platform/node/safe-folders';
+import { PART } from '@/platform/node/written-folder';
 import { buildFile, type BuildReport } from './build-files';
 import { summaryFiles } from './build-summary';
 import { hashFile } from './hash-file';
@@ -48,19 +52,25 @@ export async function writeBuild(
   const root = await checkOutputFolder(folder);
   const standing = outputs.find(({ name, sha256 }) => {
     const place = path.join(root, name);
-    return fs.existsSync(place) && (sha256 === undefined || hashFile(place) !== sha256);
+    const stat = fs.lstatSync(place, { throwIfNoEntry: false });
+    // A link is somebody's own, whatever it leads to.
+    return stat && (!stat.isFile() || sha256 === undefined || hashFile(place) !== sha256);
   });
   if (standing)
     throw new UserError(
       409,
       `${standing.name} is in ${root} already and is another file. Choose an empty folder, or move it away.`,
     );
+  makeFolders(root);
+  const folders = new SafeFolders(fs.realpathSync(root));
   for (const [i, { name, file, sha256 }] of outputs.entries()) {
     job.check();
     job.progress(i, outputs.length, 'items', name);
     const place = path.join(root, name);
-    fs.mkdirSync(path.dirname(place), { recursive: true });
-    const part = `${place}.zero-latch-part`;
+    folders.make(path.dirname(place));
+    const part = `${place}${PART}`;
+    // Never into what a link of this name leads to.
+    fs.closeSync(openNew(part));
     copyFlushed(file, part);
     if (sha256 !== undefined && hashFile(part) !== sha256) {
       fs.rmSync(part, { force: true });

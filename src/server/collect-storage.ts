@@ -21,6 +21,8 @@ export interface Collected {
 export async function collectStorage(youngMs = YOUNG_MS): Promise<Collected> {
   models();
   const blobs = dropUnlisted(blobFiles(), await blobsReferredTo(), youngMs);
+  // Uploads that were cut short.
+  dropUnlisted(filesIn(storageFolder('incoming')), new Set(), Math.max(youngMs, YOUNG_MS));
   const originals = dropUnlisted(filesIn(places().originals), await originalsReferredTo(), youngMs);
   return { blobs: blobs.count, originals: originals.count, bytes: blobs.bytes + originals.bytes };
 }

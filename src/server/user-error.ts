@@ -1,7 +1,7 @@
 /** Something the user can understand and mend; the message says what, why and what to do next. */
 export class UserError extends Error {
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 410 | 413 | 422 | 507,
+    readonly status: 400 | 403 | 404 | 409 | 410 | 413 | 422 | 428 | 507,
     message: string,
   ) {
     super(message);

@@ -159,7 +159,7 @@ function hasContent(place: string, { size, content }: Written): boolean {
 }
 
 /** A new file, never one that a link of this name leads to; what a killed run left is removed. */
-function openNew(file: string): number {
+export function openNew(file: string): number {
   try {
     return fs.openSync(file, 'wx');
   } catch (error) {

@@ -1,4 +1,5 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
@@ -7,7 +8,7 @@ import sharp from 'sharp';
 import { writeSheet } from '../../../../demo/world/sheet-writer';
 import { Recipe } from '@/core/recipe';
 import { collect, FormatError, refOfBytes } from '@/core/bytes';
-import { readWave, readWaveFacts } from '@/core/media/audio';
+import { decodedLength, readWave, readWaveFacts } from '@/core/media/audio';
 import { readShelf, scriptsFor } from '../script-shelf';
 import { conversionOf, converterOf } from '.';
 
@@ -123,6 +124,68 @@ describe('conversions', () => {
       const rms = Math.hypot(...channels[0]!.subarray(2000, 5000)) / Math.sqrt(3000);
       expect(rms).toBeCloseTo(0.125 / Math.SQRT2, 1);
     }
+  });
+
+  describe('a sound that would be too long', () => {
+    const silence = (seconds: number, format: string, codec: string, ...more: string[]): Uint8Array =>
+      ffmpeg(
+        ...['-f', 'lavfi', '-i', `anullsrc=r=48000:cl=mono:d=${seconds}`, '-c:a', codec, ...more],
+        ...['-f', format],
+      );
+    beforeEach(() => void (process.env.ZERO_LATCH_MOST_SOUND_BYTES = String(8 << 20)));
+    afterEach(() => void delete process.env.ZERO_LATCH_MOST_SOUND_BYTES);
+
+    test('is refused by what its head says, or when it comes to the bound; the others are whole', async () => {
+      // Two minutes are 11 MB; each of these is some hundred kilobytes at most.
+      const short = silence(1, 'flac', 'flac');
+      const results = await convertAll(
+        'wav',
+        silence(120, 'flac', 'flac'),
+        short,
+        silence(120, 'mp3', 'libmp3lame', '-b:a', '8k', '-ar', '48000'),
+        silence(120, 'ogg', 'libopus'),
+        short,
+        short,
+      );
+      for (const i of [0, 2, 3]) {
+        expect(results[i]).toBeInstanceOf(FormatError);
+        expect(String(results[i])).toMatch(/at most 8388608 bytes once it is decoded/);
+      }
+      expect(String(results[0])).toContain('11520000 (2 minutes)');
+      for (const i of [1, 4, 5])
+        expect(readWave(new Uint8Array(results[i] as Buffer)).channels[0]).toHaveLength(48_000);
+    });
+
+    test('that lies of its length is given up at the bound', async () => {
+      const lying = silence(120, 'flac', 'flac');
+      lying.set([0, 0, 1, 0], 22);
+      lying[21]! &= 0xf0;
+      const [refused] = await convertAll('wav', lying);
+      expect(refused).toBeInstanceOf(FormatError);
+      expect(
+        fs.readdirSync(os.tmpdir()).filter((name) => name.startsWith(`zero-latch-work-${process.pid}-`)),
+      ).toEqual([]);
+    });
+
+    test.each([
+      ['flac', 'flac', 16],
+      ['ogg', 'libvorbis', undefined],
+      ['ogg', 'libopus', undefined],
+    ] as const)('the length of %s by %s is told from its head', (format, codec, bits) => {
+      const bytes = silence(3, format, codec, ...(codec === 'libvorbis' ? ['-ac', '2'] : []));
+      const said = decodedLength(refOfBytes(bytes))!;
+      expect(said).toMatchObject({ rate: 48_000, channels: codec === 'libvorbis' ? 2 : 1, bits });
+      expect(Math.abs(said.frames - 144_000)).toBeLessThan(2000);
+    });
+
+    test('of anything else nothing is said', () =>
+      fc.assert(
+        fc.property(fc.uint8Array({ maxLength: 400 }), fc.constantFrom('fLaC', 'OggS', ''), (bytes, head) => {
+          const given = new Uint8Array([...new TextEncoder().encode(head), ...bytes]);
+          const said = decodedLength(refOfBytes(given));
+          expect(said === undefined || said.frames >= 0).toBe(true);
+        }),
+      ));
   });
 
   test('FLAC of 24 bits keeps them', async () => {

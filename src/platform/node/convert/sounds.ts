@@ -1,12 +1,12 @@
 import { spawn } from 'node:child_process';
 import fs from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import { typeOfHead } from '@/core/archive';
 import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
-import { readWaveFacts } from '@/core/media/audio';
+import { decodedLength, readWaveFacts } from '@/core/media/audio';
 import { openFileSource } from '../file-source';
 import { writeFully } from '../file-sink';
+import { makeTemporary } from '../temporary';
 import type { ConvertContext, Converter, ToConvert } from './converter';
 
 /**
@@ -24,8 +24,14 @@ const HEAD_BYTES = 4096;
 /** One process with many inputs takes a fifth of the time of one for each. */
 const TOGETHER = 32;
 /** A few bytes of silence can stand for days of it; longer results are refused, and so is a decoder that does not end. */
-const MOST_WAVE_BYTES = 4 * 2 ** 30;
+const MOST_WAVE_BYTES = 2 * 2 ** 30;
+/** Bytes of the longest sound that is decoded, as whoever runs the application has set it. */
+const mostBytes = (): number => Number(process.env.ZERO_LATCH_MOST_SOUND_BYTES) || MOST_WAVE_BYTES;
 const MOST_MS = 15 * 60_000;
+/** What has been decoded may take this share of the room that the disk had; the rest is for what is made of it. */
+const SHARE_OF_ROOM = 0.5;
+/** ffmpeg ends about so much before its bound. */
+const SLACK_BYTES = 1 << 20;
 
 interface Prepared {
   readonly index: number;
@@ -41,7 +47,7 @@ export const toWave: Converter = {
   ending: '.wav',
   together: TOGETHER,
   async convert(items, context, done) {
-    const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-sounds-'));
+    const folder = makeTemporary();
     try {
       const prepared: Prepared[] = [];
       for (const [index, item] of items.entries())
@@ -53,10 +59,15 @@ export const toWave: Converter = {
           if (!(error instanceof FormatError)) throw error;
           done(index, error);
         }
-      const whole = prepared.length > 1 ? await decode(prepared, context) : 'one by one';
+      const together = prepared.length > 1 ? boundFor(folder, prepared.length) : 0;
+      const isWhole = prepared.length > 1 && (await decode(prepared, context, together)) === undefined;
       for (const one of prepared) {
-        const problem = whole === undefined ? undefined : await decode([one], context);
-        if (problem === undefined) handOver(one, done);
+        // One that came up to the bound of many may be within that of one alone.
+        let bound = together;
+        const isThere = isWhole && fs.statSync(one.output).size < bound - SLACK_BYTES;
+        if (!isThere) fs.rmSync(one.output, { force: true });
+        const problem = isThere ? undefined : await decode([one], context, (bound = boundFor(folder, 1)));
+        if (problem === undefined) handOver(one, bound, done);
         else
           done(
             one.index,
@@ -66,12 +77,41 @@ export const toWave: Converter = {
               remedy: 'Take it as it is stored and look at it there',
             }),
           );
+        fs.rmSync(one.output, { force: true });
       }
     } finally {
       fs.rmSync(folder, { recursive: true, force: true });
     }
   },
 };
+
+/** Bytes that each of so many sounds may take once it is decoded: what is set, and what the disk has room for. */
+function boundFor(folder: string, count: number): number {
+  const { bavail, bsize } = fs.statfsSync(folder);
+  return Math.max(
+    2 * SLACK_BYTES,
+    Math.min(mostBytes(), Math.floor((bavail * bsize * SHARE_OF_ROOM) / count)),
+  );
+}
+
+const tooLong = (name: string, expected: number, actual: string): FormatError =>
+  new FormatError('budget', {
+    file: name,
+    expected: `at most ${expected} bytes once it is decoded`,
+    actual,
+    remedy:
+      'Take it as it is stored; or make room on the disk, or have ZERO_LATCH_MOST_SOUND_BYTES allow more where bin/start is run',
+  });
+
+/** Refuses what says itself that it would be too long, before a byte of it is decoded. */
+function refuseLong(plain: BytesRef, name: string, folder: string): void {
+  const says = decodedLength(plain);
+  if (!says) return;
+  const bytes = says.frames * says.channels * Math.ceil((says.bits ?? 16) / 8);
+  const bound = boundFor(folder, 1);
+  if (bytes > bound)
+    throw tooLong(name, bound, `${bytes} (${Math.round(says.frames / Math.max(1, says.rate) / 60)} minutes)`);
+}
 
 /** Lays a sound down for the decoder; undefined where it is a WAV of plain samples already. */
 function prepare(
@@ -80,6 +120,7 @@ function prepare(
   { plain, path: name }: ToConvert,
   { check }: ConvertContext,
 ): Prepared | undefined {
+  refuseLong(plain, name, folder);
   const input = path.join(folder, `${index}.in`);
   const fd = fs.openSync(input, 'wx');
   let head: Uint8Array | undefined;
@@ -133,7 +174,11 @@ function codecFor(ending: string, head: Uint8Array): string {
 }
 
 /** Decodes files; undefined where all went well, else what was said. A damaged one is an error, not a gap. */
-async function decode(files: readonly Prepared[], { check }: ConvertContext): Promise<string | undefined> {
+async function decode(
+  files: readonly Prepared[],
+  { check }: ConvertContext,
+  bound: number,
+): Promise<string | undefined> {
   const args = ['-v', 'error', '-nostdin', '-xerror', '-y', '-protocol_whitelist', 'file'];
   for (const { demuxer, input } of files) args.push('-err_detect', 'explode', '-f', demuxer, '-i', input);
   for (const [i, { codec, output }] of files.entries())
@@ -148,7 +193,7 @@ async function decode(files: readonly Prepared[], { check }: ConvertContext): Pr
       '-rf64',
       'auto',
       '-fs',
-      String(MOST_WAVE_BYTES),
+      String(bound),
       '-f',
       'wav',
       output,
@@ -187,7 +232,7 @@ async function decode(files: readonly Prepared[], { check }: ConvertContext): Pr
     return (
       said
         .join('')
-        .replace(/\S*zero-latch-sounds-\S*?(?=[:\s]|$)/g, 'the sound')
+        .replace(/\S*zero-latch-work-\S*?(?=[:\s]|$)/g, 'the sound')
         .trim()
         .split('\n')
         .slice(0, 3)
@@ -200,21 +245,12 @@ async function decode(files: readonly Prepared[], { check }: ConvertContext): Pr
 
 function handOver(
   { index, output, path: name }: Prepared,
+  bound: number,
   done: (index: number, result: BytesRef | FormatError) => void,
 ): void {
   const source = openFileSource(output, name);
   try {
-    // ffmpeg ends about there.
-    if (source.length > MOST_WAVE_BYTES - 2 ** 20)
-      return done(
-        index,
-        new FormatError('budget', {
-          file: name,
-          expected: `a WAV below ${MOST_WAVE_BYTES / 2 ** 30} GB`,
-          actual: 'a longer one',
-          remedy: 'Take it as it is stored',
-        }),
-      );
+    if (source.length >= bound - SLACK_BYTES) return done(index, tooLong(name, bound, 'more'));
     done(index, refOfSpan(source, 0, source.length));
   } finally {
     source.close();
