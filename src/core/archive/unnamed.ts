@@ -8,8 +8,8 @@ const LOOKED_AT = 512;
 
 /** What an entry is by its first bytes; undefined where they say nothing or cannot be read. */
 export function typeOfEntry(archive: Archive, entry: Entry): HeadType | undefined {
-  if (entry.problem || entry.size === 0) return undefined;
   try {
+    if (entry.problem || entry.size === 0) return undefined;
     return typeOfHead(startOf(archive, entry) ?? firstOf(archive.plain(entry)));
   } catch {
     // Broken bytes break a decoder in ways of its own; extracting them says what is wrong.

@@ -1,4 +1,4 @@
-import type { Archive, Kind } from '../archive';
+import type { Archive, Entry, Kind } from '../archive';
 import { KINDS, kindOfPath, typeOfEntry } from '../archive';
 import { FormatError } from '../bytes';
 import { columnOver, packColumns, readColumnsHead, type Column, type ColumnsHead } from './columns-file';
@@ -113,20 +113,32 @@ export function listArchive(archive: Archive, options: ListingOptions = {}): Lis
   const { under = '', guessed, kindOf = kindOfPath } = options;
   const builder = new ListingBuilder(entries.length);
   for (const entry of entries) {
-    const { named, path, problem } = entry;
+    const { named, path } = entry;
+    const { size, problem } = measured(entry);
     const type = named ? undefined : typeOfEntry(archive, entry);
     builder.add({
       path: under + (type ? `${path}.${type.ending}` : path),
-      size: entry.size,
+      size,
       stored: entry.storedSize,
       modified: entry.modified,
       kind: type?.kind ?? kindOf(path),
       flags: (named ? FLAG.named : 0) | (named && guessed?.has(path) ? FLAG.guessed : 0),
       hash: entry.hash,
-      problem: problem?.message,
+      problem,
     });
   }
   return builder.done(factsOfArchive(archive));
+}
+
+/** How long an entry is; one that has to be unpacked for that and cannot be is as long as it is stored, and says why. */
+function measured(entry: Entry): { size: number; problem: string | undefined } {
+  try {
+    const { size } = entry;
+    return { size, problem: entry.problem?.message };
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return { size: entry.storedSize, problem: error.message };
+  }
 }
 
 /** The same listing in the order of its paths; equal ones in the order of their numbers. */

@@ -1,3 +1,5 @@
+import { requirePatience } from './patience';
+
 /** Bytes of a decoder whose output length is not known before, never beyond a limit. */
 export class GrowingBytes {
   bytes: Uint8Array;
@@ -15,6 +17,7 @@ export class GrowingBytes {
     const wanted = this.length + more;
     if (wanted <= this.bytes.length) return;
     if (wanted > this.limit) throw new RangeError(`more than ${this.limit} bytes come out`);
+    requirePatience();
     const larger = new Uint8Array(Math.min(this.limit, Math.max(wanted, this.bytes.length * 2)));
     larger.set(this.bytes.subarray(0, this.length));
     this.bytes = larger;

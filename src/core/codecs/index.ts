@@ -9,6 +9,7 @@ import { packbits, rle } from './run-length';
 import { xz } from './xz';
 
 export type { Codec } from './codec';
+export { beginPiece, withPatience, type Patience } from './patience';
 
 /** Every compression that a format script may name. */
 export const codecs = new Registry<Codec>('codec', [

@@ -1,5 +1,5 @@
 import { collect, FormatError, type BytesRef } from '../bytes';
-import type { Codec } from '../codecs';
+import { beginPiece, type Codec } from '../codecs';
 import type { Primitives } from '../primitives';
 import type { Settings } from '../settings';
 
@@ -25,6 +25,7 @@ export function decodePiece(
   settings: Settings,
 ): Uint8Array {
   try {
+    beginPiece(stored.length);
     return codec.decode(stored, limit, primitives, settings);
   } catch (error) {
     if (error instanceof FormatError) throw error;

@@ -1,15 +1,17 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { crc32 } from '@node-rs/crc32';
-import { createCipheriv, createHash } from 'node:crypto';
+import { spawnSync } from 'node:child_process';
+import { createCipheriv, createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import zlib from 'node:zlib';
 import { writeHold } from '../../../demo/world/hold-writer';
 import { NameList } from '@/core/archive';
 import { readListing } from '@/platform/node/catalogue-files';
 import { keepScript } from '../scripts';
 import { findingsOf } from './findings';
-import { lookInto, type ArchiveOutcome, type TaskKey } from './look-into';
+import { lookInto, timeFor, type ArchiveOutcome, type TaskKey } from './look-into';
 
 let folder: string;
 const key = createHash('sha256').update('a key').digest();
@@ -211,5 +213,65 @@ entries:
     });
     fs.truncateSync(path.join(folder, 'cut.hold'), 100);
     expect(look('cut.hold')).toMatchObject({ state: 'broken', entries: 0 });
+  });
+});
+
+describe('one that is cut short, or that a few bytes make endless', () => {
+  const tools = {
+    gzip: { ending: 'gz', pack: (bytes: Buffer) => zlib.gzipSync(bytes) },
+    bzip2: { ending: 'bz2', pack: (bytes: Buffer) => tool('bzip2', bytes) },
+    xz: { ending: 'xz', pack: (bytes: Buffer) => tool('xz', bytes) },
+    zstandard: { ending: 'zst', pack: (bytes: Buffer) => tool('zstd', bytes) },
+  };
+  const tool = (name: string, input: Buffer): Buffer => {
+    const { status, stdout } = spawnSync(name, ['-c', '-q'], { input, maxBuffer: 1 << 28 });
+    expect(status).toBe(0);
+    return stdout;
+  };
+  const noise = randomBytes(300_000);
+
+  test.each(Object.entries(tools))('%s: cut anywhere, it is told of it alone', (script, { ending, pack }) => {
+    const whole = pack(noise);
+    for (const share of [0.999, 0.6, 0.1, 0.001]) {
+      const name = `cut-${share}.${ending}`;
+      fs.writeFileSync(
+        path.join(folder, name),
+        whole.subarray(0, Math.max(4, Math.floor(whole.length * share))),
+      );
+      const outcome = look(name, [], '', script);
+      expect([name, outcome.state, outcome.problems > 0 || outcome.state === 'broken']).toEqual([
+        name,
+        outcome.state,
+        true,
+      ]);
+    }
+  });
+
+  test('a few bytes that stand for hundreds of megabytes are given up, also inside others', () => {
+    const endless = tool('bzip2', Buffer.alloc(250_000_000));
+    expect(endless.length).toBeLessThan(400);
+    fs.writeFileSync(path.join(folder, 'endless.bz2'), endless);
+    const began = Date.now();
+    const outcome = look('endless.bz2', [], '', 'bzip2');
+    expect(outcome).toMatchObject({ state: 'open', entries: 1, problems: 1 });
+    // Sparse in words as well as in time: the bound is a multiple of what a scan gives, whatever the machine.
+    expect(Date.now() - began).toBeLessThan(4 * timeFor({ folder, path: 'endless.bz2' }));
+    const inner = path.join(folder, 'inner');
+    fs.mkdirSync(inner);
+    for (let i = 0; i < 3; i++) fs.writeFileSync(path.join(inner, `${i}.bz2`), endless);
+    fs.writeFileSync(path.join(inner, 'fine.txt'), 'fine');
+    expect(spawnSync('tar', ['-cf', path.join(folder, 'many.tar'), '-C', inner, '.']).status).toBe(0);
+    const many = look('many.tar', [], '', 'tar');
+    expect(many).toMatchObject({ state: 'open', entries: 4 });
+    expect(readListing(many.listing)!.problems).toEqual([]);
+  }, 120_000);
+
+  test('nothing else is said to be too slow', () => {
+    const { ending, pack } = tools.xz;
+    fs.writeFileSync(
+      path.join(folder, `fine.${ending}`),
+      pack(Buffer.concat(Array.from({ length: 20 }, () => noise))),
+    );
+    expect(look(`fine.${ending}`, [], '', 'xz')).toMatchObject({ state: 'open', problems: 0 });
   });
 });

@@ -14,6 +14,7 @@ import {
 import { FormatError, toHex } from '@/core/bytes';
 import { FLAG, listArchive, ListingBuilder, type Listing } from '@/core/catalogue';
 import { tellsOf } from '@/core/media/head';
+import { withPatience, type Patience } from '@/core/codecs';
 import type { Script } from '@/core/script';
 import { writeListing } from '@/platform/node/catalogue-files';
 import { companionsOf } from '@/platform/node/companions';
@@ -105,23 +106,43 @@ export const listingName = (path: string): string =>
  */
 export function lookInto(task: ArchiveTask, names: Names): ArchiveOutcome {
   try {
-    return lookIntoFile(task, names);
+    return withPatience(patienceFor(task), () => lookIntoFile(task, names));
   } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    if (!code || !GONE.has(code)) throw error;
-    // One that goes away, or may not be read, does not keep the others from being scanned.
-    return goneOutcome(task, error as Error);
+    // Whatever is wrong with one, it does not keep the others from being scanned.
+    return brokenOutcome(
+      task,
+      `it could not be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
 }
 
-const GONE = new Set(['ENOENT', 'EACCES', 'EPERM', 'EIO', 'EISDIR', 'ESTALE']);
+/** Milliseconds that looking into something may take: some for anything, and one for each so many bytes. */
+const LEAST_MS = 5000;
+const LEAST_PIECE_MS = 2000;
+const BYTES_A_MS = 1000;
 
-const goneOutcome = ({ path, script, listings }: ArchiveTask, error: Error): ArchiveOutcome => ({
+/** Milliseconds that a scan gives a file of a game; one in which decoders do not come to an end is given up some time after. */
+export function timeFor({ folder, path }: Pick<ArchiveTask, 'folder' | 'path'>): number {
+  const size = fs.statSync(`${folder}/${path}`, { throwIfNoEntry: false })?.size ?? 0;
+  return LEAST_MS + size / BYTES_A_MS;
+}
+
+const patienceFor = (task: ArchiveTask): Patience => ({
+  until: Date.now() + timeFor(task),
+  forPiece: (stored) => LEAST_PIECE_MS + stored / BYTES_A_MS,
+});
+
+/** What is said of an archive that could not be looked into at all. */
+export const brokenOutcome = (
+  { path, script, listings }: ArchiveTask,
+  reason: string,
+  nextStep = 'Put it back, or see to it that it may be read, and scan the folder again.',
+): ArchiveOutcome => ({
   path,
   script,
   state: 'broken',
-  reason: `it could not be read: ${error.message}`,
-  nextStep: 'Put it back, or see to it that it may be read, and scan the folder again.',
+  reason,
+  nextStep,
   keyId: null,
   keyDigest: '',
   keyed: false,
@@ -275,7 +296,7 @@ function companionFiles(task: ArchiveTask, archive: Archive): ArchiveOutcome['co
 function nestedOf(
   task: ArchiveTask,
   archive: Archive,
-  { kinds, numbers, count }: Listing,
+  { kinds, flags, numbers, count }: Listing,
   names: Names,
   budget: { left: number },
   { path, under, depth }: Place,
@@ -283,9 +304,9 @@ function nestedOf(
   if (depth >= MOST_DEPTH) return [];
   const found: ArchiveOutcome[] = [];
   for (let row = 0; row < count && budget.left > 0; row++) {
-    if (kinds[row] !== ARCHIVE) continue;
+    if (kinds[row] !== ARCHIVE || flags[row]! & FLAG.problem) continue;
     const entry = archive.entries[numbers[row]!]!;
-    if (entry.problem || entry.size < LEAST_NESTED_BYTES || entry.size > MOST_NESTED_BYTES) continue;
+    if (entry.size < LEAST_NESTED_BYTES || entry.size > MOST_NESTED_BYTES) continue;
     const outcome = lookIntoEntry(task, archive, entry, names, budget, { path, under, depth });
     if (outcome) found.push(outcome);
   }
@@ -308,16 +329,11 @@ function lookIntoEntry(
   budget: { left: number },
   { path, under, depth }: Pick<Place, 'path' | 'under' | 'depth'>,
 ): ArchiveOutcome | undefined {
-  let opened: ReturnType<typeof entrySource>;
+  let opened: ReturnType<typeof entrySource> | undefined;
   try {
     opened = entrySource(archive, entry);
-  } catch (error) {
-    // An entry that cannot be unpacked says so when it is looked at.
-    if (error instanceof FormatError) return undefined;
-    throw error;
-  }
-  try {
-    const shelved = archiveScriptFor(opened.source);
+    const { source } = opened;
+    const shelved = archiveScriptFor(source);
     if (!shelved) return undefined;
     budget.left--;
     return lookIntoSource(task, shelved, names, budget, {
@@ -326,9 +342,13 @@ function lookIntoEntry(
       depth: depth + 1,
       entry: entry.index,
       size: entry.size,
-      open: (options) => openArchive(shelved.script, opened.source, options),
+      open: (options) => openArchive(shelved.script, source, options),
     });
+  } catch (error) {
+    // An entry that cannot be unpacked says so when it is looked at.
+    if (error instanceof FormatError) return undefined;
+    throw error;
   } finally {
-    opened.discard();
+    opened?.discard();
   }
 }

@@ -29,13 +29,12 @@ export interface ScanThreads {
     tasks: readonly ArchiveTask[],
     names: NameList,
     onDone: (outcome: ArchiveOutcome) => void,
+    /** Throws when the job is told to stop; then nothing is waited for. */
+    check: () => void,
   ): Promise<ArchiveOutcome[]>;
   close(): Promise<void>;
 }
 export type StartScanThreads = () => ScanThreads;
-
-/** Below this, threads start too late to be of use. */
-const LEAST_FOR_THREADS = { archives: 24, bytes: 256 << 20 };
 
 /** Looks through a game folder: which files are archives, which keys open them, what is in them. */
 export async function scanGame(
@@ -84,9 +83,6 @@ export async function scanGame(
     namesDigest,
     guessed,
   });
-  const isLarge =
-    archives.length >= LEAST_FOR_THREADS.archives ||
-    archives.reduce((sum, { size }) => sum + size, 0) >= LEAST_FOR_THREADS.bytes;
   let threads: ScanThreads | undefined;
   const lookAll = async (tasks: readonly ArchiveTask[], names: NameList): Promise<ArchiveOutcome[]> => {
     let done = 0;
@@ -94,8 +90,9 @@ export async function scanGame(
       job.check();
       job.progress(++done, tasks.length, 'items', path);
     };
-    if (tasks.length > 0 && isLarge && startThreads)
-      return (threads ??= startThreads()).run(tasks, names, onDone);
+    // Never on this thread where there are others: bytes that keep a decoder busy must not keep it from being told to stop.
+    if (tasks.length > 0 && startThreads)
+      return (threads ??= startThreads()).run(tasks, names, onDone, () => job.check());
     return tasks.map((task) => {
       job.progress(done, tasks.length, 'items', `opening ${task.path}`);
       const outcome = lookInto(task, names);
