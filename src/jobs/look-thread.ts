@@ -1,22 +1,29 @@
 import { parentPort } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
-import type { Pixels } from '@/core/media/texture';
-import type { FromLookThread, LookTask, ToLookThread } from '@/server/look-threads';
+import { FIRST, usesAlpha, type Pixels } from '@/core/media/texture';
+import { LOOKS_AT_ONCE, type FromLookThread, type LookTask, type ToLookThread } from '@/server/look-threads';
 import { readHead } from '@/server/heads';
+import { checkScriptText } from '@/server/own-scripts';
 import { openedEntry } from '@/server/opened';
-import { toPng } from '@/platform/node/pictures';
-import { MOST_PICTURE_BYTES, smallPixels, wholeEntry } from '@/server/preview';
+import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/platform/node/pictures';
+import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/preview';
 import { texelsOf, type TexelFacts } from '@/server/texels';
-import { scriptShelf } from '@/server/scripts';
+import { pictureScriptFor, scriptShelf } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 
 /** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */
 async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
-  const { gameId, archiveId, index } = task;
   try {
+    if (task.sort === 'script') return { id, check: checkScriptText(task.text) };
+    if ('bytes' in task) return { id, ...(await answerForBytes(task)) };
+    const { gameId, archiveId, index } = task;
     if (task.sort === 'thumbnail') {
-      const png = await toPng(await smallPixels(gameId, archiveId, index, task.most), 'colour', task.most);
+      const { archive, entry } = await openedEntry(gameId, archiveId, index);
+      const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
+      const png = await gated(bytes, entry.path, async () =>
+        toPng(await smallPixelsOf(bytes, entry.path, task.most), 'colour', task.most),
+      );
       return { id, png: new Uint8Array(png) };
     }
     const { archive, entry } = await openedEntry(gameId, archiveId, index);
@@ -27,6 +34,30 @@ async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
     if (error instanceof UserError) return { id, user: { status: error.status, message: error.message } };
     return { id, failure: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
+}
+
+/** Pictures that are unpacked at the same time have as many texels as two of the largest together. */
+const gate = new TexelGate(2 * MOST_TEXELS);
+
+/** Does something with a picture once there is room for its texels. */
+async function gated<T>(bytes: Uint8Array, name: string, work: () => Promise<T>): Promise<T> {
+  const texture = textureOf(bytes, name, pictureScriptFor);
+  const texels = texture ? texture.width * texture.height : await texelsOfHead(bytes);
+  // Of what tells no size, four texels a byte are taken: rows of one byte each run.
+  return gate.run(texels ?? 4 * bytes.length, work);
+}
+
+type OfBytes = Extract<LookTask, { bytes: Uint8Array }>;
+
+function answerForBytes(task: OfBytes) {
+  const { bytes, name } = task;
+  return gated(bytes, name, async () => {
+    if (task.sort === 'texels of') return { texels: await texelsOf(bytes, name, task.place, task.part) };
+    const pixels = await pixelsOf(bytes, name, task.sort === 'alpha' ? FIRST : task.place);
+    if (task.sort === 'pixels') return { pixels };
+    if (task.sort === 'alpha') return { alpha: usesAlpha(pixels) };
+    return { png: new Uint8Array(await shownPng(pixels, task)) };
+  });
 }
 
 /** The last large picture stays unpacked for a while, since it is looked at in parts. */
@@ -53,17 +84,29 @@ async function largeTexels(
 scriptShelf();
 
 /** While one waits for the database, or its PNG is written by the package's own threads, the next is read; more would only take memory. */
-const AT_ONCE = 3;
 const waiting: ToLookThread[] = [];
 let busy = 0;
 
+/** Texels and pictures are handed over rather than copied, unless others hold the same memory. */
+function send(message: FromLookThread): void {
+  const bytes =
+    'png' in message
+      ? message.png
+      : 'pixels' in message
+        ? message.pixels.data
+        : 'texels' in message
+          ? message.texels.pixels.data
+          : undefined;
+  const isOwn = bytes?.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength;
+  parentPort!.postMessage(message, isOwn && bytes.buffer !== unpacked?.bytes.buffer ? [bytes.buffer] : []);
+}
+
 async function work(): Promise<void> {
   busy++;
-  for (let message = waiting.shift(); message; message = waiting.shift())
-    parentPort!.postMessage(await answer(message));
+  for (let message = waiting.shift(); message; message = waiting.shift()) send(await answer(message));
   busy--;
 }
 parentPort?.on('message', (message: ToLookThread) => {
   waiting.push(message);
-  if (busy < AT_ONCE) void work();
+  if (busy < LOOKS_AT_ONCE) void work();
 });

@@ -3,14 +3,13 @@ import { likelyWidths, type RunLayout } from '@/core/media/carve';
 import { encodeOver, layouts, MOST_SIDE, sizeAt, type Pixels, type Texture } from '@/core/media/texture';
 import type { FitShown } from '@/core/fit';
 import { ChangeRow } from '@/db';
-import { pixelsBy, resized } from '@/platform/node/pictures';
+import { resized } from '@/platform/node/pictures';
 import { prepare } from './changes/prepare';
 import type { Slot } from './changes/base-picture';
 import { changeSlot } from './changes/change-slot';
 import { modRow, replaceEntry } from './mods';
 import { openedEntry } from './opened';
 import { pixelsOf, wholeEntry } from './preview';
-import { pictureScriptFor } from './scripts';
 import { keepBlob, readBlob } from './storage';
 import { carveBeside, encodeBeside, type Carved } from './texture-threads';
 import { UserError } from './user-error';
@@ -157,7 +156,7 @@ export async function putBuried(
       );
     next.set(made.bytes, buried.offset);
   } else {
-    let pixels = await pixelsBy(readBlob(given.blob), given.name, pictureScriptFor);
+    let pixels = await pixelsOf(readBlob(given.blob), given.name);
     if ((pixels.width !== buried.width || pixels.height !== buried.height) && resize)
       pixels = await resized(pixels, buried.width, buried.height);
     const { images } = await encodeOver(textureAt(bytes, path, buried), pixels, 'normal', encodeBeside);

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import { openArchive, typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
 import {
@@ -14,7 +13,7 @@ import { decodeAnyText, textHead } from '@/core/media/text';
 import { decodeImage, FIRST, looksLikeTga, usesAlpha, type Texture } from '@/core/media/texture';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
-import { pixelsBy, textureOf } from '@/platform/node/pictures';
+import { pixelsBy, sharp, textureOf } from '@/platform/node/pictures';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { pictureScriptFor, tellingScriptFor } from './scripts';
 import { hasLookThread, lookBeside } from './look-threads';
@@ -67,11 +66,10 @@ async function keptHead(gameId: number, archiveId: number, index: number): Promi
     const stamp = stampOfEntry(gameId, row, entry);
     const known = kept.get(stamp);
     if (known) return known;
-    const beside =
+    const head =
       hasLookThread() && row.sort !== 'loose'
-        ? await lookBeside({ sort: 'head', gameId, archiveId, index })
-        : undefined;
-    const head = beside && 'head' in beside ? beside.head : await readHead(gameId, archive, entry);
+        ? (await lookBeside({ sort: 'head', gameId, archiveId, index })).head
+        : await readHead(gameId, archive, entry);
     if (kept.size >= MOST_KEPT) kept.clear();
     kept.set(stamp, head);
     return head;
@@ -144,7 +142,11 @@ async function pictureHead(
   }
   if (type?.kind !== 'picture') return undefined;
   try {
-    const { width = 0, height = 0, format } = await sharp(held(source, most) ?? first).metadata();
+    const {
+      width = 0,
+      height = 0,
+      format,
+    } = await sharp(held(source, most) ?? first, { limitInputPixels: false }).metadata();
     return { sort: 'picture', width, height, levels: 1, layout: (format ?? type.ending).toUpperCase() };
   } catch (error) {
     return {

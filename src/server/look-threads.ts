@@ -2,6 +2,8 @@ import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
 import type { Head } from '@/core/media/head';
 import type { Pixels, Place, Rectangle } from '@/core/media/texture';
+import type { Channel } from '@/platform/node/pictures';
+import type { ScriptCheck } from './own-scripts';
 import type { TexelFacts } from './texels';
 import { UserError } from './user-error';
 
@@ -10,13 +12,34 @@ interface Which {
   readonly archiveId: number;
   readonly index: number;
 }
-export type LookTask = Which &
-  (
-    | { readonly sort: 'thumbnail'; readonly most: number }
-    /** `most` bytes are held at most. */
-    | { readonly sort: 'head'; readonly most?: number }
-    | { readonly sort: 'texels'; readonly place: Place; readonly part: Rectangle | undefined }
-  );
+/** Bytes that are a picture, whatever it is wrapped in. */
+interface PictureBytes {
+  readonly bytes: Uint8Array;
+  readonly name: string;
+}
+/** How a picture is shown: one channel of it perhaps, and at most so many texels a side. */
+export interface ShownAs {
+  readonly place: Place;
+  readonly channel: Channel;
+  readonly inverted: boolean;
+  readonly most: number | undefined;
+}
+export type LookTask =
+  | (Which &
+      (
+        | { readonly sort: 'thumbnail'; readonly most: number }
+        /** `most` bytes are held at most. */
+        | { readonly sort: 'head'; readonly most?: number }
+        | { readonly sort: 'texels'; readonly place: Place; readonly part: Rectangle | undefined }
+      ))
+  | { readonly sort: 'script'; readonly text: string }
+  | (PictureBytes &
+      (
+        | ({ readonly sort: 'png' } & ShownAs)
+        | { readonly sort: 'pixels'; readonly place: Place }
+        | { readonly sort: 'alpha' }
+        | { readonly sort: 'texels of'; readonly place: Place; readonly part: Rectangle | undefined }
+      ));
 
 export interface ToLookThread {
   readonly id: number;
@@ -25,6 +48,9 @@ export interface ToLookThread {
 
 export type FromLookThread = { readonly id: number } & (
   | { readonly png: Uint8Array }
+  | { readonly pixels: Pixels }
+  | { readonly alpha: boolean }
+  | { readonly check: ScriptCheck }
   | { readonly head: Head }
   | { readonly texels: { readonly pixels: Pixels; readonly facts: TexelFacts } }
   | { readonly format: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } }
@@ -33,6 +59,9 @@ export type FromLookThread = { readonly id: number } & (
 );
 
 interface Waiting {
+  readonly task: LookTask;
+  /** When it was handed to the thread that has it now. */
+  since: number;
   readonly resolve: (answer: FromLookThread) => void;
   readonly reject: (error: Error) => void;
 }
@@ -42,8 +71,11 @@ interface Running {
   readonly waiting: Map<number, Waiting>;
 }
 
-/** A look that takes longer ends the thread; whoever waits is told so, and the next look begins a new one. */
-const MOST_MS = 60_000;
+/** A look that takes longer ends the thread; whoever asked for it is told so, and the others' begin anew in the next one. */
+const MOST_MS = 30_000;
+const WATCH_MS = 500;
+/** So many looks are begun at once by a thread; the others' time does not run yet. */
+export const LOOKS_AT_ONCE = 3;
 
 declare global {
   var zeroLatchLookThread: Running | undefined;
@@ -53,56 +85,90 @@ declare global {
 /** Where the application's threads lie; undefined where it runs without them, as in tests of single parts. */
 const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
 
-export const hasLookThread = (): boolean => folder() !== undefined;
+/** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */
+export const hasLookThread = (): boolean =>
+  folder() !== undefined &&
+  process.env.ZERO_LATCH_PROCESS === 'web' &&
+  process.getBuiltinModule('node:worker_threads').isMainThread;
 
 /** Starts the thread before anybody looks at anything: its beginning takes a second, which the first wall of pictures would show. */
 export function warmLookThread(): void {
   if (hasLookThread()) globalThis.zeroLatchLookThread ??= start();
 }
 
-/** Hands a look at an entry to the thread beside the server. Errors come back as they were thrown there. */
-export async function lookBeside(
-  task: LookTask,
-): Promise<Extract<FromLookThread, { png: unknown } | { head: unknown } | { texels: unknown }>> {
-  const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
-  const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
+type Looked<K extends string> = Extract<FromLookThread, Record<K, unknown>>;
+/** What a look of each sort gives. */
+interface Gives {
+  readonly thumbnail: Looked<'png'>;
+  readonly head: Looked<'head'>;
+  readonly texels: Looked<'texels'>;
+  readonly png: Looked<'png'>;
+  readonly pixels: Looked<'pixels'>;
+  readonly alpha: Looked<'alpha'>;
+  readonly script: Looked<'check'>;
+  readonly 'texels of': Looked<'texels'>;
+}
+
+/** Hands a look at an entry or a picture to the thread beside the server. Errors come back as they were thrown there. */
+export async function lookBeside<S extends LookTask['sort']>(
+  task: Extract<LookTask, { sort: S }>,
+): Promise<Gives[S]> {
   const answer = await new Promise<FromLookThread>((resolve, reject) => {
-    // Bytes that keep a reader busy for ever must not keep all others from being looked at.
-    const late = setTimeout(() => void worker.terminate(), MOST_MS);
-    const settled =
-      <T>(settle: (value: T) => void) =>
-      (value: T): void => {
-        clearTimeout(late);
-        settle(value);
-      };
-    waiting.set(id, { resolve: settled(resolve), reject: settled(reject) });
-    worker.postMessage({ id, task } satisfies ToLookThread);
+    const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
+    hand(id, { task, since: 0, resolve, reject });
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
   if ('user' in answer) throw new UserError(answer.user.status, answer.user.message);
   if ('failure' in answer) throw new Error(answer.failure);
-  return answer;
+  return answer as Gives[S];
 }
+
+function hand(id: number, one: Waiting): void {
+  const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
+  one.since = Date.now();
+  waiting.set(id, one);
+  worker.postMessage({ id, task: one.task } satisfies ToLookThread);
+}
+
+const tooMuch = (): UserError =>
+  new UserError(422, 'It could not be looked at: reading it took too long, or too much memory.');
 
 function start(): Running {
   // Asked for by name, since the bundler of the pages would want to bundle what the thread runs.
   const { Worker: Thread } = process.getBuiltinModule('node:worker_threads');
   const worker = new Thread(`${folder()!}/look-thread.mjs`);
   const waiting = new Map<number, Waiting>();
+  /** Looks are begun in their order; the time of those that have not begun does not run. */
+  const begun = (): [number, Waiting][] => [...waiting].slice(0, LOOKS_AT_ONCE);
+  let blamed: readonly number[] = [];
+  const watch = setInterval(() => {
+    const late = begun().filter(([, { since }]) => Date.now() - since > MOST_MS);
+    if (late.length === 0) return;
+    blamed = late.map(([id]) => id);
+    void worker.terminate();
+  }, WATCH_MS);
+  watch.unref();
   worker.on('message', (answer: FromLookThread) => {
-    waiting.get(answer.id)?.resolve(answer);
+    const one = waiting.get(answer.id);
     waiting.delete(answer.id);
+    for (const [, next] of begun().slice(-1)) next.since = Date.now();
+    one?.resolve(answer);
   });
   // One that ends, as for want of memory, is started anew by the next look.
   const ended = (error: Error): void => {
+    clearInterval(watch);
     if (globalThis.zeroLatchLookThread?.worker === worker) globalThis.zeroLatchLookThread = undefined;
-    for (const { reject } of waiting.values()) reject(error);
+    const guilty = blamed.length > 0 ? new Set(blamed) : new Set(begun().map(([id]) => id));
+    const left = [...waiting];
     waiting.clear();
+    for (const [id, one] of left)
+      if (guilty.has(id)) one.reject(error);
+      else hand(id, one);
   };
-  worker.on('error', ended);
-  worker.on('exit', () =>
-    ended(new UserError(422, 'It could not be looked at: reading it took too long, or too much memory.')),
+  worker.on('error', (error: NodeJS.ErrnoException) =>
+    ended(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error),
   );
+  worker.on('exit', () => ended(tooMuch()));
   worker.unref();
   return { worker, waiting };
 }

@@ -4,6 +4,7 @@ import { readWaveFacts } from '@/core/media/audio';
 import type { Head, PictureHead, TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
 import {
+  channelOf,
   decodeImage,
   FIRST,
   shrunk,
@@ -17,8 +18,8 @@ import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import { readHead } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
-import { MOST_TEXELS, pixelsBy, textureOf } from '@/platform/node/pictures';
-import { hasLookThread, lookBeside } from './look-threads';
+import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/platform/node/pictures';
+import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from './readable-names';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
@@ -96,8 +97,7 @@ async function lookAt(
   let head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
   if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread()) {
     const { index } = entry;
-    const beside = await lookBeside({ sort: 'head', gameId, archiveId, index, most: MOST_PICTURE_BYTES });
-    if ('head' in beside) head = beside.head;
+    head = (await lookBeside({ sort: 'head', gameId, archiveId, index, most: MOST_PICTURE_BYTES })).head;
   }
   if (head.sort === 'picture' && head.width * head.height > MOST_TEXELS) {
     const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said' } as const;
@@ -106,10 +106,7 @@ async function lookAt(
   if (head.sort === 'picture') {
     const bytes = wholeEntry(archive, entry);
     const texture = textureOf(bytes, entry.path, pictureScriptFor);
-    const alpha =
-      texture?.layout.alpha === 'none'
-        ? false
-        : usesAlpha(texture ? decodeImage(texture) : await pixelsOf(bytes, entry.path));
+    const alpha = texture?.layout.alpha === 'none' ? false : await isSeeThrough(bytes, entry.path);
     const {
       container = head.layout,
       layers = 1,
@@ -197,9 +194,13 @@ export async function smallPixels(
   most: number,
 ): Promise<Pixels> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
-  const texture = textureOf(bytes, entry.path, pictureScriptFor);
-  if (!texture) return pixelsOf(bytes, entry.path);
+  return smallPixelsOf(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, most);
+}
+
+/** The same of bytes that are held. */
+export async function smallPixelsOf(bytes: Uint8Array, name: string, most: number): Promise<Pixels> {
+  const texture = textureOf(bytes, name, pictureScriptFor);
+  if (!texture) return pixelsOf(bytes, name);
   let level = 0;
   while (level + 1 < texture.levels && sizeAt(Math.max(texture.width, texture.height), level + 1) >= most)
     level++;
@@ -208,8 +209,40 @@ export async function smallPixels(
   return texels > MOST_TEXELS ? shrunk(texture, place, 2 * most) : decodeImage(texture, place);
 }
 
-export const pixelsOf = (bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> =>
-  pixelsBy(bytes, name, pictureScriptFor, place);
+/** Texels of a picture; unpacked beside the server where there is a thread for it, which is given some time and memory and no more. */
+export async function pixelsOf(bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> {
+  if (!hasLookThread()) return pixelsBy(bytes, name, pictureScriptFor, place);
+  return (await lookBeside({ sort: 'pixels', bytes, name, place })).pixels;
+}
+
+async function isSeeThrough(bytes: Uint8Array, name: string): Promise<boolean> {
+  if (!hasLookThread()) return usesAlpha(await pixelsOf(bytes, name));
+  return (await lookBeside({ sort: 'alpha', bytes, name })).alpha;
+}
+
+/** A PNG of a picture; its texels never come to where others are answered. */
+export async function pngOf(bytes: Uint8Array, name: string, as: Partial<ShownAs> = {}): Promise<Uint8Array> {
+  const whole = { place: FIRST, channel: 'colour', inverted: false, most: undefined, ...as } as const;
+  if (hasLookThread()) return (await lookBeside({ sort: 'png', bytes, name, ...whole })).png;
+  return new Uint8Array(await shownPng(await pixelsOf(bytes, name, whole.place), whole));
+}
+
+/** A PNG of texels. A channel that is to be inverted is taken out here; all else as it is. */
+export const shownPng = (pixels: Pixels, { channel, inverted, most }: ShownAs): Promise<Buffer> =>
+  inverted && channel !== 'colour'
+    ? toPng(channelOf(pixels, channel, true), 'colour', most)
+    : toPng(pixels, channel, most);
+
+/** A PNG of an entry that is a picture. */
+export async function entryPng(
+  gameId: number,
+  archiveId: number,
+  index: number,
+  as: ShownAs,
+): Promise<Uint8Array> {
+  const { archive, entry } = await openedEntry(gameId, archiveId, index);
+  return pngOf(wholeEntry(archive, entry), entry.path, as);
+}
 
 /** A stretch of the plain bytes for looking at them; ends where the entry ends. */
 export async function entryBytes(

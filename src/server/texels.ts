@@ -122,10 +122,9 @@ export async function entryTexels(
 ): Promise<Response> {
   const { row, archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
   if (entry.size > MOST_HERE_BYTES && hasLookThread() && row.sort !== 'loose') {
-    const answer = await lookBeside({ sort: 'texels', ...ref, place, part });
-    if ('texels' in answer) return responseOf(answer.texels);
+    return responseOf((await lookBeside({ sort: 'texels', ...ref, place, part })).texels);
   }
-  return responseOf(await texelsOf(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, place, part));
+  return texelResponse(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, place, part);
 }
 
 /** Texels as an answer: four bytes each, rows from the top, with the facts in a header. */
@@ -135,7 +134,8 @@ export async function texelResponse(
   place: Place,
   part?: Rectangle,
 ): Promise<Response> {
-  return responseOf(await texelsOf(bytes, name, place, part));
+  if (!hasLookThread()) return responseOf(await texelsOf(bytes, name, place, part));
+  return responseOf((await lookBeside({ sort: 'texels of', bytes, name, place, part })).texels);
 }
 
 function responseOf({ pixels, facts }: { pixels: Pixels; facts: TexelFacts }): Response {

@@ -38,9 +38,7 @@ async function made(
   { sort }: ArchiveRow,
   most: number,
 ): Promise<Uint8Array> {
-  if (hasLookThread() && sort !== 'loose') {
-    const answer = await lookBeside({ sort: 'thumbnail', gameId, archiveId, index, most });
-    if ('png' in answer) return answer.png;
-  }
+  if (hasLookThread() && sort !== 'loose')
+    return (await lookBeside({ sort: 'thumbnail', gameId, archiveId, index, most })).png;
   return toPng(await smallPixels(gameId, archiveId, index, most), 'colour', most);
 }

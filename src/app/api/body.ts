@@ -24,24 +24,25 @@ export async function readText(request: Request, most: number): Promise<string> 
 
 /**
  * What came in, when every text in it can be kept: neither the database nor the disk takes a character NUL or half of a surrogate pair.
- * Throws UserError 400 with the place of the first that cannot.
+ * Throws UserError 400 with the place of the first that cannot. `mayHoldNul` is for texts in which it parts lines and that are taken apart
+ * before they are kept.
  */
-export function wholeTexts<T>(value: T): T {
+export function wholeTexts<T>(value: T, mayHoldNul = false): T {
   const waiting: [path: string, value: unknown][] = [['', value]];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const [path, one] = next;
-    if (typeof one === 'string') requireWhole(path, one);
+    if (typeof one === 'string') requireWhole(path, one, mayHoldNul);
     else if (typeof one === 'object' && one !== null)
       for (const [key, inner] of Object.entries(one)) {
-        requireWhole(path, key);
+        requireWhole(path, key, mayHoldNul);
         waiting.push([path === '' ? key : `${path}.${key}`, inner]);
       }
   }
   return value;
 }
 
-function requireWhole(path: string, text: string): void {
-  const at = text.indexOf('\0');
+function requireWhole(path: string, text: string, mayHoldNul: boolean): void {
+  const at = mayHoldNul ? -1 : text.indexOf('\0');
   const what = at >= 0 ? 'the character NUL' : text.isWellFormed() ? undefined : 'half of a character';
   if (what !== undefined)
     throw new UserError(

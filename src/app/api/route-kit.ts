@@ -19,8 +19,8 @@ interface Context<P> {
   readonly request: Request;
   /** The query checked by a schema. */
   query<Q extends z.ZodType>(schema: Q): z.infer<Q>;
-  /** The JSON body checked by a schema. */
-  body<B extends z.ZodType>(schema: B): Promise<z.infer<B>>;
+  /** The JSON body checked by a schema; its texts hold no NUL unless that is said. */
+  body<B extends z.ZodType>(schema: B, options?: { readonly mayHoldNul?: boolean }): Promise<z.infer<B>>;
 }
 
 type Handler = (request: Request, context: { params: Promise<unknown> }) => Promise<Response>;
@@ -42,7 +42,7 @@ export function route<P extends z.ZodType>(
         params: schema.parse(wholeTexts((await context.params) ?? {})),
         request,
         query: (query) => query.parse(wholeTexts(Object.fromEntries(new URL(request.url).searchParams))),
-        body: async (body) => body.parse(await readJson(request)),
+        body: async (body, { mayHoldNul = false } = {}) => body.parse(await readJson(request, mayHoldNul)),
       });
       return result instanceof Response
         ? guarded(result)
@@ -62,10 +62,10 @@ function guarded(response: Response): Response {
 
 const MOST_JSON_BYTES = 32 * 1024 * 1024;
 
-async function readJson(request: Request): Promise<unknown> {
+async function readJson(request: Request, mayHoldNul: boolean): Promise<unknown> {
   const text = await readText(request, MOST_JSON_BYTES);
   try {
-    return wholeTexts(JSON.parse(text));
+    return wholeTexts(JSON.parse(text), mayHoldNul);
   } catch (error) {
     if (error instanceof UserError) throw error;
     throw new UserError(400, 'The request is not JSON.');

@@ -115,6 +115,7 @@ class OpenedArchive implements Archive {
     private readonly options: OpenOptions,
   ) {
     const budget = options.budget ?? new Budget();
+    budget.allowHashing(source.length);
     const keys = options.keys ?? new Map<string, Uint8Array>();
     this.context = new ReadEvaluation(
       source,

@@ -146,6 +146,10 @@ export class WriteEvaluation implements Evaluation {
     return this.original.hasPart(name);
   }
 
+  spendHashed(bytes: number): void {
+    this.original.spendHashed(bytes);
+  }
+
   spend(steps: number): void {
     this.original.spend(steps);
   }

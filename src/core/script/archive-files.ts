@@ -169,6 +169,7 @@ export class ArchiveFiles {
         actual: 'none',
         remedy: 'Put it there, or say where it is',
       });
+    this.budget.allowHashing(source.length);
     return {
       index,
       type,
@@ -192,6 +193,7 @@ export class ArchiveFiles {
       return { node, field: fieldIndex(node, from.field) };
     });
     const source = this.contentOf(holders, from, path);
+    this.budget.allowHashing(source.length);
     return {
       index,
       type,

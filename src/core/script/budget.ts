@@ -4,15 +4,21 @@ import { FormatError } from '../bytes';
  * How much work and memory one archive may cost. Scripts and archives come from strangers, so both are
  * held to it; the defaults leave room for a table of some millions of rows.
  */
+/** How often each byte of a file may be gone through for hashes, and how many bytes in any case; payloads are gone through once. */
+const HASHED_EACH = 64;
+const LEAST_HASHED = 2 ** 31;
+
 export class Budget {
   private nodes: number;
   private bytes: number;
   private steps: number;
+  private hashed: number;
 
-  constructor(limits: { nodes?: number; bytes?: number; steps?: number } = {}) {
+  constructor(limits: { nodes?: number; bytes?: number; steps?: number; hashed?: number } = {}) {
     this.nodes = limits.nodes ?? 8_000_000;
     this.bytes = limits.bytes ?? 512 * 1024 * 1024;
     this.steps = limits.steps ?? 200_000_000;
+    this.hashed = limits.hashed ?? LEAST_HASHED;
   }
 
   /** What is left for bytes that have to be held. */
@@ -28,6 +34,17 @@ export class Budget {
   spendBytes(count: number): void {
     this.bytes -= count;
     if (this.bytes < 0) throw spent('memory for tables');
+  }
+
+  /** A file more, each of whose bytes may be gone through for hashes so many times. */
+  allowHashing(length: number): void {
+    this.hashed += HASHED_EACH * length;
+  }
+
+  /** Bytes that are gone through for a hash: a table of many rows can ask for one over all of the file in each. */
+  spendHashed(count: number): void {
+    this.hashed -= count;
+    if (this.hashed < 0) throw spent('bytes to be hashed');
   }
 
   spendSteps(count: number): void {

@@ -61,6 +61,8 @@ export interface Evaluation {
   remember<T>(of: object, what: string, make: () => T): T;
   /** Counts work against the budget; throws FormatError `budget`. */
   spend(steps: number): void;
+  /** Counts bytes that are gone through for a hash. */
+  spendHashed(bytes: number): void;
 }
 
 /** Plain bytes whose hashes may have been taken on an earlier pass. */

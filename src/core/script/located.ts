@@ -22,6 +22,8 @@ export interface Located {
 }
 
 const MOST_TEXT = 1 << 20;
+/** Names in one mapping. */
+const MOST_NAMES = 20_000;
 
 /** Reads YAML text; throws FormatError `script-wrong` with line and column. */
 export function readYaml(text: string): Located {
@@ -34,7 +36,8 @@ export function readYaml(text: string): Located {
   const document = parseDocument(text, {
     lineCounter: lines,
     strict: true,
-    uniqueKeys: true,
+    // Looked for below: the package compares each name with each.
+    uniqueKeys: false,
     intAsBigInt: true,
   });
   const [problem] = document.errors;
@@ -78,13 +81,20 @@ function locate(
   }
   const fail: Located['fail'] = (expected, actual, remedy) => failAt(start, expected, actual, remedy);
 
-  function pairs(): [string, Located][] {
+  let known: ReadonlyMap<string, Located> | undefined;
+  function pairs(): ReadonlyMap<string, Located> {
+    if (known) return known;
     if (!isMap(node)) return fail('a mapping', what(node));
-    return node.items.map((pair) => {
-      if (!isScalar(pair.key)) return fail('plain names');
-      const name = String(pair.key.value);
-      return [name, child(pair.value, name, pair.key.range?.[0])];
-    });
+    if (node.items.length > MOST_NAMES) return fail(`at most ${MOST_NAMES} names`, `${node.items.length}`);
+    const found = new Map<string, Located>();
+    for (const { key, value } of node.items) {
+      if (!isScalar(key)) return fail('plain names');
+      const name = String(key.value);
+      const at = key.range?.[0];
+      if (found.has(name)) return failAt(at ?? start, 'each name once', `'${name}' a second time`);
+      found.set(name, child(value, name, at));
+    }
+    return (known = found);
   }
 
   const here: Located = {
@@ -92,7 +102,7 @@ function locate(
     isMapping: () => isMap(node),
     isList: () => isSeq(node),
     entries(allowed) {
-      const found = pairs();
+      const found = [...pairs()];
       if (!allowed) return found;
       for (const [name, value] of found)
         if (!allowed.includes(name)) {
@@ -108,7 +118,7 @@ function locate(
         }
       return found;
     },
-    get: (name) => pairs().find(([key]) => key === name)?.[1],
+    get: (name) => pairs().get(name),
     need: (name) => here.get(name) ?? fail(`'${name}' in here`, 'nothing'),
     items: () =>
       isSeq(node) ? node.items.map((item, i) => child(item, `${i}`)) : fail('a list', what(node)),

@@ -232,6 +232,10 @@ export class ReadEvaluation implements Evaluation {
     return known.get(what) as T;
   }
 
+  spendHashed(bytes: number): void {
+    this.budget.spendHashed(bytes);
+  }
+
   spend(steps: number): void {
     this.budget.spendSteps(steps);
   }

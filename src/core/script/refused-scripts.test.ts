@@ -1,4 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
+import { memorySource } from '../bytes';
+import { openArchive } from '../archive';
+import { nodePrimitives } from '@/platform/node/primitives';
 import { failure } from '../testing/holds';
 import { openWith } from '../testing/round-trip';
 import { parseScript } from './index';
@@ -80,5 +83,48 @@ parts: { head: { type: head, at: 0 } }
 entries: { each: head, path: a, payload: { at: '0', size: '0' } }
 `);
     expect(failure(() => openWith(circle, new Uint8Array([0x58]))).message).toContain('needs its own value');
+  });
+});
+
+describe('scripts that would keep a reader busy', () => {
+  const enums = (lines: readonly string[]): string =>
+    `format script: 1\ntitle: Many\nrecognise:\n  - { at: 0, text: ABCD }\nenums:\n  kind:\n${lines.join('\n')}\nrecords:\n  all: { kind: u8, data: bytes(rest) }\nparts:\n  all: { type: all, at: 0 }\nentries:\n  each: all\n  path: "'x'"\n  payload: { field: data }\n`;
+
+  test('as many words as are taken are read; more are refused with their line', () => {
+    const words = Array.from({ length: 20_000 }, (_, i) => `    w${i}: ${i}`);
+    expect(parseScript(enums(words)).title).toBe('Many');
+    expect(() => parseScript(enums([...words, '    more: 1']))).toThrow(/at most 20000 names.*20001/);
+  });
+
+  test('a name that stands twice is told with its place', () =>
+    expect(() => parseScript(enums(['    a: 1', '    b: 2', '    a: 3']))).toThrow(
+      /line 9.*each name once.*'a' a second time/s,
+    ));
+});
+
+describe('hashes over and over', () => {
+  const script = parseScript(`format script: 1
+title: Over and over
+recognise:
+  - { at: 0, text: ABCD }
+byte order: little
+records:
+  head: { mark: 'text(4)', count: u32 }
+  row: { sum: { type: u32, derived: 'crc32(span(0, file.size)) - crc32(span(0, file.size))' } }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: 8, count: head.count }
+entries:
+  each: rows
+  path: "'x'"
+  payload: { at: 0, size: 8 }
+`);
+  test('are given up, however few steps they are', () => {
+    const bytes = new Uint8Array(64 << 20);
+    bytes.set(new TextEncoder().encode('ABCD'));
+    new DataView(bytes.buffer).setUint32(4, 1_000_000, true);
+    expect(() => openArchive(script, memorySource(bytes, 'x'), { primitives: nodePrimitives })).toThrow(
+      /needs too many bytes to be hashed/,
+    );
   });
 });

@@ -1,10 +1,10 @@
-import { textureOf, pixelsBy } from '@/platform/node/pictures';
+import { textureOf } from '@/platform/node/pictures';
 import type { Pixels } from '@/core/media/texture';
 import { ChangeRow } from '@/db';
 import { modRow } from '../mods';
 import { changeSlot } from './change-slot';
 import { openedEntry } from '../opened';
-import { entryPixels } from '../preview';
+import { entryPixels, pixelsOf } from '../preview';
 import { pictureScriptFor } from '../scripts';
 import { readBlob } from '../storage';
 
@@ -37,12 +37,10 @@ export async function basePicture(
   if (!change || change.action === 'remove') return { pixels: original, stem };
   const isFitting = (pixels: Pixels): boolean =>
     pixels.width === original.width && pixels.height === original.height;
-  const given = await pixelsBy(readBlob(change.givenBlob), change.givenName, pictureScriptFor);
+  const given = await pixelsOf(readBlob(change.givenBlob), change.givenName);
   if (isFitting(given)) return { pixels: given, stem };
   if (change.preparedBlob === null) return { pixels: original, stem };
   const bytes = readBlob(change.preparedBlob);
-  const prepared = textureOf(bytes, entry.path, pictureScriptFor)
-    ? await pixelsBy(bytes, entry.path, pictureScriptFor)
-    : given;
+  const prepared = textureOf(bytes, entry.path, pictureScriptFor) ? await pixelsOf(bytes, entry.path) : given;
   return { pixels: isFitting(prepared) ? prepared : original, stem };
 }

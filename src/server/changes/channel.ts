@@ -1,8 +1,8 @@
 import type { FitShown } from '@/core/fit';
 import { withChannel, type ChannelName } from '@/core/media/texture';
-import { pixelsBy, toPng } from '@/platform/node/pictures';
+import { toPng } from '@/platform/node/pictures';
 import { replaceEntry } from '../mods';
-import { pictureScriptFor } from '../scripts';
+import { pixelsOf } from '../preview';
 import { keepBlob, readBlob } from '../storage';
 import { basePicture, type Slot } from './base-picture';
 
@@ -18,7 +18,7 @@ export async function putChannel(
   inverted: boolean,
   map: { name: string; blob: string },
 ): Promise<FitShown> {
-  const grey = await pixelsBy(readBlob(map.blob), map.name, pictureScriptFor);
+  const grey = await pixelsOf(readBlob(map.blob), map.name);
   const { pixels, stem } = await basePicture(gameId, modId, slot);
   const png = new Uint8Array(await toPng(withChannel(pixels, channel, grey, inverted)));
   const given = { name: `${stem} with ${channel} of ${map.name}.png`, blob: keepBlob(png), size: png.length };

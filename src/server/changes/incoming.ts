@@ -1,11 +1,10 @@
 import type { FitShown, Mend } from '@/core/fit';
 import { matchFile } from '@/core/mod';
 import { typeOfHead } from '@/core/archive';
-import { pixelsBy } from '@/platform/node/pictures';
 import { findStack, gameCatalogue } from '../catalogue';
 import { matchByLook } from '../looks';
 import { replaceEntry, type Given } from '../mods';
-import { pictureScriptFor } from '../scripts';
+import { pixelsOf } from '../preview';
 import { readBlob } from '../storage';
 import { UserError } from '../user-error';
 
@@ -39,9 +38,7 @@ export async function meantByNameOrLook(
     if (!(error instanceof UserError) || error.status !== 404) throw error;
     const bytes = readBlob(blob);
     const isPicture = typeOfHead(bytes)?.kind === 'picture' || /\.tga$/i.test(name);
-    const path = isPicture
-      ? await matchByLook(gameId, folder, await pixelsBy(bytes, name, pictureScriptFor))
-      : undefined;
+    const path = isPicture ? await matchByLook(gameId, folder, await pixelsOf(bytes, name)) : undefined;
     if (path === undefined) throw error;
     return { path, by: 'look' };
   }

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import { typeOfHead } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import {
@@ -12,7 +11,8 @@ import {
   type Prepared,
 } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
-import { pixelsBy, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
+import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
+import { pixelsOf } from '../preview';
 import { pictureScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';
 import { UserError } from '../user-error';
@@ -102,7 +102,7 @@ async function givenPicture(given: Uint8Array, name: string, path: string): Prom
         422,
         `${name} is no picture that can be read here; ${path} holds one. Give a PNG, JPEG, WebP, TGA, BMP, DDS, KTX2, PSD or OpenRaster file, or a file of the same format as the slot. Nothing was changed.`,
       );
-    return { pixels: await pixelsBy(given, name, pictureScriptFor) };
+    return { pixels: await pixelsOf(given, name) };
   } catch (error) {
     if (error instanceof UserError || (error instanceof FormatError && error.code !== 'not-recognised'))
       throw error;
@@ -122,7 +122,7 @@ async function preparePlain(
   mends: ReadonlySet<Mend>,
 ): Promise<Prepared> {
   const wanted = typeOfHead(slot)!.ending;
-  const before = await pixelsBy(slot, path, pictureScriptFor);
+  const before = await pixelsOf(slot, path);
   let { pixels } = await givenPicture(given, name, path);
   const findings: Finding[] = [];
   const size = `${before.width} x ${before.height}`;
@@ -157,10 +157,7 @@ async function preparePlain(
         { state: 'fits', what: `${wanted.toUpperCase()}, taken as given`, why: 'As the slot has it' },
       ],
     };
-  const { width, height, data } = pixels;
-  const image = sharp(Buffer.from(data.buffer, data.byteOffset, data.length), {
-    raw: { width, height, channels: 4 },
-  });
+  const image = rawSharp(pixels);
   const saved =
     wanted === 'png'
       ? image.png()

@@ -4,9 +4,9 @@ import type { FitShown } from '@/core/fit';
 import { checkRegions, cutRegion, placeRegion, type Region } from '@/core/media/atlas';
 import { Edit, edited, stamped } from '@/core/media/retouch';
 import type { Pixels } from '@/core/media/texture';
-import { pixelsBy, resized, toPng } from '@/platform/node/pictures';
+import { resized, toPng } from '@/platform/node/pictures';
 import { replaceEntry } from '../mods';
-import { pictureScriptFor } from '../scripts';
+import { pixelsOf } from '../preview';
 import { blobFile, keepBlob, readBlob } from '../storage';
 import { UserError } from '../user-error';
 import { basePicture, type Slot } from './base-picture';
@@ -47,7 +47,7 @@ export type Retouch = z.infer<typeof Retouch>;
 
 async function uploaded(blob: string, name: string): Promise<Pixels> {
   if (!fs.existsSync(blobFile(blob))) throw new UserError(410, `${name} is no longer there. Give it again.`);
-  return pixelsBy(readBlob(blob), name, pictureScriptFor);
+  return pixelsOf(readBlob(blob), name);
 }
 
 /** The picture of an entry, as a mod has it by now, after what is to be done to it. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { route } from '@/app/api/route-kit';
-import { keepScript, listScripts } from '@/server/scripts';
+import { keepChecked } from '@/server/check-script';
+import { listScripts } from '@/server/scripts';
 
 const NewScript = z.object({ text: z.string().max(1 << 20) });
 
 export const GET = route(z.object({}), () => Promise.resolve(listScripts()));
-export const POST = route(z.object({}), async ({ body }) => keepScript((await body(NewScript)).text));
+export const POST = route(z.object({}), async ({ body }) => keepChecked((await body(NewScript)).text));

@@ -12,6 +12,7 @@ function hashFunction(name: string): ScriptFunction {
   return define(`${name}(bytes${hash.seeded ? ' [, seed]' : ''})`, hash.about, (context, [of, seed]) => {
     const ref = bytesOf(of, context) as PlainRef;
     const known = seed === undefined ? (ref.known?.get(name) ?? ref.learn?.(name)) : undefined;
+    if (known === undefined) context.spendHashed(ref.length);
     const value =
       known ??
       hashOf(hash, ref, context.primitives, seed === undefined ? undefined : BigInt(asInteger(seed)));
@@ -42,7 +43,9 @@ const anyCrc = define(
       isReflected: word === 'reflected',
       final: last,
     });
-    return Number(hashOf(model, bytesOf(of, context), context.primitives));
+    const ref = bytesOf(of, context);
+    context.spendHashed(ref.length);
+    return Number(hashOf(model, ref, context.primitives));
   },
 );
 

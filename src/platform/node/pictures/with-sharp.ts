@@ -1,16 +1,30 @@
-import sharp, { type Sharp } from 'sharp';
 import { FormatError } from '@/core/bytes';
 import { CHANNEL_NAMES, type ChannelName, type DeepPixels, type Pixels } from '@/core/media/texture';
+import { sharp, type Sharp } from './sharp';
 
 export type Channel = 'colour' | ChannelName;
 
 /** A picture of more texels than 8192 x 8192 would take over 256 MB; it is refused before it is unpacked. */
 export const MOST_TEXELS = 8192 * 8192;
 
+/** One that takes longer is given up. */
+const MOST_SECONDS = 30;
+
+/** How many texels a picture that the package reads has, by its head alone; undefined where it reads none. */
+export async function texelsOfHead(bytes: Uint8Array): Promise<number | undefined> {
+  try {
+    const { width = 0, height = 0 } = await sharp(bytes, { limitInputPixels: false }).metadata();
+    return width * height;
+  } catch {
+    return undefined;
+  }
+}
+
 /** Texels of what the package reads: PNG, JPEG, WebP, GIF, TIFF, AVIF. */
 export async function sharpPixels(bytes: Uint8Array, name: string): Promise<Pixels> {
   try {
     const { data, info } = await sharp(bytes, { limitInputPixels: MOST_TEXELS })
+      .timeout({ seconds: MOST_SECONDS })
       .ensureAlpha()
       .toColourspace('srgb')
       .raw({ depth: 'uchar' })

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Id, route } from '@/app/api/route-kit';
-import { dropScript, keepScript, scriptDetail } from '@/server/scripts';
+import { keepChecked } from '@/server/check-script';
+import { dropScript, scriptDetail } from '@/server/scripts';
 
 const Params = z.object({ script: z.string().min(1).max(120) });
 const Query = z.object({ version: Id.optional() });
@@ -10,6 +11,6 @@ export const GET = route(Params, ({ params, query }) =>
   Promise.resolve(scriptDetail(params.script, query(Query).version)),
 );
 export const POST = route(Params, async ({ params, body }) =>
-  keepScript((await body(Text)).text, params.script),
+  keepChecked((await body(Text)).text, params.script),
 );
 export const DELETE = route(Params, ({ params }) => Promise.resolve(dropScript(params.script)));

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { route } from '@/app/api/route-kit';
-import { checkScriptText } from '@/server/own-scripts';
+import { checkBeside } from '@/server/check-script';
 
 const Text = z.object({ text: z.string().max(1 << 20) });
 
-export const POST = route(z.object({}), async ({ body }) => checkScriptText((await body(Text)).text));
+export const POST = route(z.object({}), async ({ body }) => checkBeside((await body(Text)).text));

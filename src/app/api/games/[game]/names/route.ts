@@ -7,7 +7,8 @@ const Names = z.object({ title: z.string().trim().min(1).max(120), text: z.strin
 
 export const GET = route(GameParams, ({ params }) => listNameLists(params.game));
 export const POST = route(GameParams, async ({ params, body }) => {
-  const { title, text } = await body(Names);
+  // Lists that programs hold part their names by NUL.
+  const { title, text } = await body(Names, { mayHoldNul: true });
   const count = await addNameList(params.game, title, text);
   await enqueue('scan', 'Try the names', { gameId: params.game });
   return { count };

@@ -1,7 +1,5 @@
 import { z } from 'zod';
-import { channelOf, type Pixels } from '@/core/media/texture';
-import { toPng, type Channel } from '@/platform/node/pictures';
-import { entryPixels } from '@/server/preview';
+import { entryPng } from '@/server/preview';
 import { thumbnail } from '@/server/thumbnails';
 import { PlaceQuery } from '@/app/api/place-query';
 import { EntryParams, route } from '@/app/api/route-kit';
@@ -18,16 +16,8 @@ export const GET = route(EntryParams, async ({ params, query }) => {
     most !== undefined && most <= 512 && channel === 'colour' && Object.values(place).every((n) => n === 0);
   const png = isThumbnail
     ? await thumbnail(params.game, params.archive, params.index, most)
-    : await toPng(
-        shown(await entryPixels(params.game, params.archive, params.index, place), channel, inverted),
-        inverted ? 'colour' : channel,
-        most,
-      );
+    : await entryPng(params.game, params.archive, params.index, { place, channel, inverted, most });
   return new Response(new Uint8Array(png), {
     headers: { 'content-type': 'image/png', 'cache-control': 'private, max-age=0, must-revalidate' },
   });
 });
-
-/** A channel that is to be inverted is taken out here; all else as it is. */
-const shown = (pixels: Pixels, channel: Channel, inverted: boolean): Pixels =>
-  inverted && channel !== 'colour' ? channelOf(pixels, channel, true) : pixels;
