@@ -1,5 +1,7 @@
 import { writeSync } from 'node:fs';
 import { isMainThread, Worker, workerData } from 'node:worker_threads';
+import { keepTrees } from '@/core/script';
+import { treesIn } from '@/platform/node/tree-cache';
 import { ExtractThread, serveExtraction } from '@/platform/node/extract-threads';
 import type { HelperWork } from './extract';
 import { openGiven, openOptions } from './open';
@@ -25,7 +27,16 @@ function flush(): void {
 }
 
 /** Threads are this same file again. */
-if (isMainThread) {
+async function main(): Promise<void> {
+  if (process.env.ZERO_LATCH_TREES) keepTrees(treesIn(process.env.ZERO_LATCH_TREES));
+  if (!isMainThread) {
+    const { path, given, folder, stored, keepStanding } = workerData as HelperWork;
+    serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, {
+      stored,
+      keepStanding,
+    });
+    return;
+  }
   process.exitCode = await run(process.argv.slice(2), {
     out(line) {
       lines.push(`${line}\n`);
@@ -39,10 +50,6 @@ if (isMainThread) {
     helper: (work) => new ExtractThread(new Worker(new URL(import.meta.url), { workerData: work })),
   });
   flush();
-} else {
-  const { path, given, folder, stored, keepStanding } = workerData as HelperWork;
-  serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, {
-    stored,
-    keepStanding,
-  });
 }
+
+void main();

@@ -1,12 +1,7 @@
 import { Command, CommanderError, Option } from 'commander';
 import { FormatError } from '@/core/bytes';
 import { WAYS } from '@/core/mod';
-import { checkScript, listEntries, prove, type Output } from './commands';
-import { extract } from './extract';
-import { explain } from './explain';
-import { findKey } from './find-key';
-import { repack } from './repack';
-import { runRecipe } from './run-recipe';
+import type { Output } from './commands';
 import { UsageError } from './usage-error';
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
@@ -44,7 +39,10 @@ export async function run(args: readonly string[], output: Output): Promise<numb
   opening(program.command('entries'))
     .description('list the entries')
     .option('--json', 'a JSON line an entry')
-    .action(async (paths, options) => void (code = await listEntries(paths, options, output)));
+    .action(
+      async (paths, options) =>
+        void (code = await (await import('./commands')).listEntries(paths, options, output)),
+    );
   opening(program.command('extract'))
     .description('write entries below a folder')
     .requiredOption('--to <dir>', 'the folder')
@@ -52,7 +50,10 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .option('--stored', 'the bytes as they lie in the archive')
     .option('--overwrite', 'files that are there already are replaced')
     .option('--json', 'a JSON line an entry')
-    .action(async (paths, options) => void (code = await extract(paths, options, output)));
+    .action(
+      async (paths, options) =>
+        void (code = await (await import('./extract')).extract(paths, options, output)),
+    );
   opening(program.command('repack'))
     .description('write an archive with changed entries')
     .option('--change <path=file>', 'what an entry becomes; #INDEX=FILE for namesakes', collect, [])
@@ -66,23 +67,32 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     )
     .option('--keep-damaged', 'carry on entries that were damaged before, as they are')
     .option('--look-through', 'look for such damage however many bytes the entries that stay have')
-    .action((paths: string[], options) => void (code = repack(paths, options, output)));
+    .action(
+      async (paths: string[], options) =>
+        void (code = (await import('./repack')).repack(paths, options, output)),
+    );
   opening(program.command('prove'))
     .description('prove that the script describes the archive in both directions')
     .option('--json', 'the proof as JSON')
-    .action(async (paths, options) => void (code = await prove(paths, options, output)));
+    .action(
+      async (paths, options) =>
+        void (code = await (await import('./commands')).prove(paths, options, output)),
+    );
   opening(program.command('explain'))
     .description('say of every field where it lies and what is in it, and what nothing explains')
     .option('--most <count>', 'items of each list', '8')
     .option('--json', 'a JSON line a field')
-    .action((paths: string[], options) => void (code = explain(paths, options, output)));
+    .action(
+      async (paths: string[], options) =>
+        void (code = (await import('./explain')).explain(paths, options, output)),
+    );
   opening(program.command('run'), ['<recipe>', 'a recipe that was exported, as a file'])
     .description('run a recipe: write what is new or changed, and keep what somebody edited')
     .option('--to <dir>', 'the folder; otherwise the one that the recipe names')
     .option('--json', 'a JSON line a file')
     .action(
       async (recipe: string, paths: string[], options) =>
-        void (code = await runRecipe(recipe, paths, options, output)),
+        void (code = await (await import('./run-recipe')).runRecipe(recipe, paths, options, output)),
     );
   program
     .command('find-key')
@@ -93,13 +103,14 @@ export async function run(args: readonly string[], output: Output): Promise<numb
     .option('--all', 'every key, instead of the first')
     .option('--json', 'a JSON line a key')
     .action(
-      (file: string, archive: string, options) => void (code = findKey(file, archive, options, output)),
+      async (file: string, archive: string, options) =>
+        void (code = (await import('./find-key')).findKey(file, archive, options, output)),
     );
   program
     .command('check-script')
     .description('check the text of format scripts')
     .argument('<script...>', 'one or more scripts')
-    .action((paths: string[]) => void (code = checkScript(paths, output)));
+    .action(async (paths: string[]) => void (code = (await import('./commands')).checkScript(paths, output)));
   try {
     await program.parseAsync(args, { from: 'user' });
     return code;

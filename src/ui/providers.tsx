@@ -5,7 +5,7 @@ import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
-import { useState, type ReactNode } from 'react';
+import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { ApiError } from './api';
 import { LiveEvents } from './frame/LiveEvents';
 import { theme } from './theme';
@@ -23,8 +23,22 @@ function makeClient(): QueryClient {
   });
 }
 
+const never = (): (() => void) => () => undefined;
+
+/**
+ * Whether the page runs. What is drawn before it does can be seen and pressed, but whatever is pressed or written there is lost, so that
+ * screens are drawn only here.
+ */
+const useRuns = (): boolean =>
+  useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
+
 export function Providers({ children }: { children: ReactNode }) {
   const [client] = useState(makeClient);
+  const runs = useRuns();
   return (
     <ThemeProvider theme={theme} defaultMode="system">
       <CssBaseline />
@@ -34,7 +48,7 @@ export function Providers({ children }: { children: ReactNode }) {
           autoHideDuration={6000}
           anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         >
-          <LiveEvents>{children}</LiveEvents>
+          {runs && <LiveEvents>{children}</LiveEvents>}
         </SnackbarProvider>
       </QueryClientProvider>
     </ThemeProvider>

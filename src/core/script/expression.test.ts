@@ -15,6 +15,7 @@ const known = {
 const context = {
   primitives: nodePrimitives,
   spend: () => undefined,
+  spendHashed: () => undefined,
   fileSize: 1000,
   hasPart: () => false,
 } as unknown as Evaluation;

@@ -16,6 +16,7 @@ export {
 } from './model';
 export { isConstant } from './analyse-records';
 export { recognitionIn } from './parse-marks';
+export { keepTrees, type TreeCache, type YamlTree } from './yaml-tree';
 export { parseScript, scriptWords } from './parse-script';
 export { chooseShape, RecordReader } from './read';
 export { copyRecord, rowBytes, tableOf, type TablePiece } from './rework';

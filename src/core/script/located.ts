@@ -1,6 +1,6 @@
-import { isAlias, isMap, isScalar, isSeq, LineCounter, parseDocument, type Node as YamlNode } from 'yaml';
 import { FormatError } from '../bytes';
 import { nearest } from '../registry';
+import { yamlTree, type YamlTree } from './yaml-tree';
 
 /** A place in a script's text together with what stands there, so that every complaint has a line. */
 export interface Located {
@@ -32,48 +32,29 @@ export function readYaml(text: string): Located {
       expected: `at most ${MOST_TEXT} characters`,
       actual: `${text.length}`,
     });
-  const lines = new LineCounter();
-  const document = parseDocument(text, {
-    lineCounter: lines,
-    strict: true,
-    // Looked for below: the package compares each name with each.
-    uniqueKeys: false,
-    intAsBigInt: true,
-  });
-  const [problem] = document.errors;
-  if (problem) {
-    const { line, col } = lines.linePos(problem.pos[0]);
-    const said = problem.message.split('\n')[0]!.replace(/ at line \d+, column \d+:?$/, '');
-    throw new FormatError('script-wrong', {
-      line,
-      column: col,
-      expected: 'YAML',
-      actual: said,
-      remedy:
-        "An expression or type with any of , : # [ ] { } in it needs quotes inside { }, as in { count: 'rows[0].count' }",
-    });
+  return locate(yamlTree(text), '', text);
+}
+
+/** Line and column of a place in a text, both from 1 on. */
+function lineAndColumn(text: string, offset: number): { line: number; column: number } {
+  let [line, start] = [1, 0];
+  for (let at = text.indexOf('\n'); at >= 0 && at < offset; at = text.indexOf('\n', at + 1)) {
+    line++;
+    start = at + 1;
   }
-  return locate(document.contents, '', text, lines);
+  return { line, column: offset - start + 1 };
 }
 
 /** `fallback` is where a name stands that has nothing behind it. */
-function locate(
-  node: YamlNode | null,
-  path: string,
-  source: string,
-  lines: LineCounter,
-  fallback = 0,
-): Located {
-  const start = node?.range?.[0] ?? fallback;
-  const child = (inner: unknown, name: string, at = start): Located =>
-    locate(inner as YamlNode | null, path ? `${path}.${name}` : name, source, lines, at);
+function locate(node: YamlTree, path: string, source: string, fallback = 0): Located {
+  const start = node?.start ?? fallback;
+  const child = (inner: YamlTree, name: string, at = start): Located =>
+    locate(inner, path ? `${path}.${name}` : name, source, at);
 
   function failAt(offset: number, expected: string, actual?: string, remedy?: string): never {
-    const { line, col } = lines.linePos(offset);
     throw new FormatError('script-wrong', {
       fieldPath: path || undefined,
-      line,
-      column: col,
+      ...lineAndColumn(source, offset),
       expected,
       actual,
       remedy,
@@ -84,13 +65,11 @@ function locate(
   let known: ReadonlyMap<string, Located> | undefined;
   function pairs(): ReadonlyMap<string, Located> {
     if (known) return known;
-    if (!isMap(node)) return fail('a mapping', what(node));
+    if (node?.sort !== 'map') return fail('a mapping', what(node));
     if (node.items.length > MOST_NAMES) return fail(`at most ${MOST_NAMES} names`, `${node.items.length}`);
     const found = new Map<string, Located>();
-    for (const { key, value } of node.items) {
-      if (!isScalar(key)) return fail('plain names');
-      const name = String(key.value);
-      const at = key.range?.[0];
+    for (const { name, at, value } of node.items) {
+      if (name === undefined) return fail('plain names');
       if (found.has(name)) return failAt(at ?? start, 'each name once', `'${name}' a second time`);
       found.set(name, child(value, name, at));
     }
@@ -99,8 +78,8 @@ function locate(
 
   const here: Located = {
     path,
-    isMapping: () => isMap(node),
-    isList: () => isSeq(node),
+    isMapping: () => node?.sort === 'map',
+    isList: () => node?.sort === 'list',
     entries(allowed) {
       const found = [...pairs()];
       if (!allowed) return found;
@@ -121,23 +100,18 @@ function locate(
     get: (name) => pairs().get(name),
     need: (name) => here.get(name) ?? fail(`'${name}' in here`, 'nothing'),
     items: () =>
-      isSeq(node) ? node.items.map((item, i) => child(item, `${i}`)) : fail('a list', what(node)),
+      node?.sort === 'list' ? node.items.map((item, i) => child(item, `${i}`)) : fail('a list', what(node)),
     scalar() {
-      if (!isScalar(node)) return fail('a value', what(node));
+      if (node?.sort !== 'scalar' || node.value === null) return fail('a value', what(node));
       const { value } = node;
-      if (typeof value === 'bigint')
-        return value <= BigInt(Number.MAX_SAFE_INTEGER) && value >= BigInt(Number.MIN_SAFE_INTEGER)
-          ? Number(value)
-          : value;
-      if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean') return value;
-      return fail('a value', what(node));
+      if (typeof value !== 'object') return value;
+      const number = Number(value.whole);
+      return Number.isSafeInteger(number) ? number : BigInt(value.whole);
     },
     text() {
       const value = here.scalar();
       // Numbers keep the spelling that they have in the text, such as 0x10.
-      return typeof value === 'string'
-        ? value
-        : source.slice(start, node?.range?.[1] ?? start) || String(value);
+      return typeof value === 'string' ? value : source.slice(start, node?.end ?? start) || String(value);
     },
     fail,
     locate(work, textOffset = 0) {
@@ -155,10 +129,13 @@ function locate(
   return here;
 }
 
-function what(node: YamlNode | null): string {
+function what(node: YamlTree): string {
   if (node === null) return 'nothing';
-  if (isMap(node)) return 'a mapping';
-  if (isSeq(node)) return 'a list';
-  if (isAlias(node)) return 'an alias';
-  return 'something else';
+  return {
+    map: 'a mapping',
+    list: 'a list',
+    alias: 'an alias',
+    scalar: 'something else',
+    other: 'something else',
+  }[node.sort];
 }

@@ -1,9 +1,21 @@
-import { crc32 } from '@node-rs/crc32';
-import { createCipheriv, createDecipheriv, createHash } from 'node:crypto';
+import { createRequire } from 'node:module';
+import path from 'node:path';
 import zlib from 'node:zlib';
 import type { CipherStream, Primitives } from '@/core/primitives';
+import { applicationHome } from './home';
 import { createSpool } from './spool';
 import { unzstd, zstd } from './zstd';
+
+/** Loading OpenSSL takes longer than listing a small archive, so that it waits until something is to be opened or hashed. */
+const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
+
+type Crc32 = (bytes: Uint8Array, seed: number) => number;
+let loadedCrc32: Crc32 | undefined;
+/** Carry-less multiplication, eight times as fast as zlib's tables; loaded when it is needed for the same reason. */
+const crc32: Crc32 = (bytes, seed) =>
+  (loadedCrc32 ??= (
+    createRequire(path.join(applicationHome(), 'package.json'))('@node-rs/crc32') as { crc32: Crc32 }
+  ).crc32)(bytes, seed);
 
 /** AES pieces of this size are the fastest; larger ones outgrow the cache. */
 const AES_PIECE = 1 << 16;
@@ -47,6 +59,7 @@ export const nodePrimitives: Primitives = {
   aes(mode, key, iv, decrypt): CipherStream {
     const name = `aes-${key.length * 8}-${mode}`;
     const start = mode === 'ecb' ? null : iv;
+    const { createDecipheriv, createCipheriv } = crypto();
     const cipher = decrypt ? createDecipheriv(name, key, start) : createCipheriv(name, key, start);
     cipher.setAutoPadding(false);
     return {
@@ -60,14 +73,13 @@ export const nodePrimitives: Primitives = {
     };
   },
   digest(name) {
-    const hash = createHash(name);
+    const hash = crypto().createHash(name);
     return {
       update: (bytes) => void hash.update(bytes),
       // A copy is asked, so that more may follow.
       value: () => plainArray(hash.copy().digest()),
     };
   },
-  // Carry-less multiplication, eight times as fast as zlib's tables.
-  crc32: (bytes, seed) => crc32(bytes, seed),
+  crc32,
   spool: createSpool,
 };
