@@ -73,8 +73,13 @@ export function listEntries(
     const columns = given.json ? factsOfArchive(archive) : [];
     for (const one of archive.entries) {
       const entry = entryAsShown(archive, one);
-      const facts = { ...(paths.length > 1 && { archive: file }), ...entryFacts(archive, entry, columns) };
-      if (given.json) output.out(JSON.stringify(facts));
+      if (given.json)
+        output.out(
+          JSON.stringify({
+            ...(paths.length > 1 && { archive: file }),
+            ...entryFacts(archive, entry, columns),
+          }),
+        );
       else
         output.out(
           `${String(entry.index).padStart(7)}  ${String(entry.size).padStart(12)}  ${String(entry.storedSize).padStart(12)}  ${entry.path}`,

@@ -14,7 +14,10 @@ export function analyseRecords(records: ReadonlyMap<string, RecordType>, at: Loc
       changed = true;
     }
   }
-  for (const record of records.values()) record.flat = isFlat(record);
+  for (const record of records.values()) {
+    record.flat = isFlat(record);
+    record.leading = leadingStarts(record);
+  }
   for (let changed = true; changed;) {
     changed = false;
     for (const record of records.values()) {
@@ -23,6 +26,19 @@ export function analyseRecords(records: ReadonlyMap<string, RecordType>, at: Loc
       changed = true;
     }
   }
+}
+
+/** Whether a field is a number of so many bytes in each record. */
+export const isPlainNumber = ({ shape, condition, repeat, region }: FieldType): boolean =>
+  shape.sort === 'scalar' && !condition && !repeat && !region;
+
+function leadingStarts({ fields }: RecordType): number[] {
+  const starts = [0];
+  for (const field of fields) {
+    if (!isPlainNumber(field)) break;
+    starts.push(starts.at(-1)! + (field.shape.sort === 'scalar' ? field.shape.scalar.size : 0));
+  }
+  return starts;
 }
 
 /** Whether a field's bytes are carried as they are, whatever changes elsewhere. */

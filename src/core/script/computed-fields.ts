@@ -1,26 +1,23 @@
-import { FormatError, withFacts } from '../bytes';
+import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
-import { HeldRecord, type RecordNode } from './model';
+import { HeldRecord, PENDING, UNKNOWN, type RecordNode, type Worked } from './model';
 import { TableRow } from './table';
-import type { FieldType } from './types';
+import type { FieldType, RecordType } from './types';
 import type { Value } from './values';
-
-const PENDING: unique symbol = Symbol('pending');
-type Known = Value | typeof PENDING;
 
 /** How far a computed field may lead from record to record, as folders inside folders do. */
 const DEEPEST = 500;
 
 /** Values of computed fields, worked out when they are asked for and then kept. */
 export class ComputedFields {
-  private readonly held = new WeakMap<HeldRecord, Known[]>();
-  private readonly rows = new WeakMap<object, Map<number, Map<number, Known>>>();
+  private readonly others = new WeakMap<RecordNode, Worked[]>();
+  private readonly rows = new WeakMap<object, Map<number, Map<number, Worked>>>();
   private depth = 0;
 
   get(node: RecordNode, field: FieldType, context: Evaluation): Value {
     const known = this.known(node, field.index);
     if (known === PENDING) throw this.circle(node, field);
-    if (known !== undefined || this.isKnown(node, field.index)) return known;
+    if (known !== undefined || this.isKnown(node, field.index)) return known as Value;
     if (field.role.sort === 'computed' && field.role.from.mentions.has('preceding'))
       this.catchUp(node, field, context);
     return this.workOut(node, field, context);
@@ -51,12 +48,12 @@ export class ComputedFields {
       });
     this.set(node, field.index, PENDING);
     try {
-      const value = withFacts({ fieldPath: `${node.path}.${field.name}` }, () => from.run(context, node));
+      const value = from.run(context, node);
       this.set(node, field.index, value);
       return value;
     } catch (error) {
       this.forget(node, field.index);
-      throw error;
+      throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
     } finally {
       this.depth--;
     }
@@ -70,36 +67,69 @@ export class ComputedFields {
   }
 
   private isKnown(node: RecordNode, index: number): boolean {
-    return node instanceof TableRow
-      ? (this.rows.get(node.table)?.get(index)?.has(node.position) ?? false)
-      : index in (this.held.get(node as HeldRecord) ?? []);
+    if (node instanceof TableRow) return this.rows.get(node.table)?.get(index)?.has(node.position) ?? false;
+    const values = this.valuesOf(node);
+    return values !== undefined && values[orderOf(node.type, index)] !== UNKNOWN;
   }
 
-  private known(node: RecordNode, index: number): Known {
-    return node instanceof TableRow
-      ? this.rows.get(node.table)?.get(index)?.get(node.position)
-      : this.held.get(node as HeldRecord)?.[index];
+  private known(node: RecordNode, index: number): Worked {
+    if (node instanceof TableRow) return this.rows.get(node.table)?.get(index)?.get(node.position);
+    const value = this.valuesOf(node)?.[orderOf(node.type, index)];
+    return value === UNKNOWN ? undefined : value;
   }
 
-  private set(node: RecordNode, index: number, value: Known): void {
+  /** An item of a list of values sees its record through an object of its own, and what is worked out is not the record's. */
+  private valuesOf(node: RecordNode): Worked[] | undefined {
+    if (!isHeld(node)) return this.others.get(node);
+    return node.worked?.of === this ? node.worked.values : undefined;
+  }
+
+  private set(node: RecordNode, index: number, value: Worked): void {
     if (node instanceof TableRow) {
       let table = this.rows.get(node.table);
-      if (!table) this.rows.set(node.table, (table = new Map<number, Map<number, Known>>()));
+      if (!table) this.rows.set(node.table, (table = new Map<number, Map<number, Worked>>()));
       let column = table.get(index);
-      if (!column) table.set(index, (column = new Map<number, Known>()));
+      if (!column) table.set(index, (column = new Map<number, Worked>()));
       column.set(node.position, value);
       return;
     }
-    let record = this.held.get(node as HeldRecord);
-    if (!record) this.held.set(node as HeldRecord, (record = []));
-    record[index] = value;
+    let values = this.valuesOf(node);
+    if (!values) {
+      values = new Array<Worked>(computedOf(node.type).count).fill(UNKNOWN);
+      if (isHeld(node)) node.worked = { of: this, values };
+      else this.others.set(node, values);
+    }
+    values[orderOf(node.type, index)] = value;
   }
 
   private forget(node: RecordNode, index: number): void {
     if (node instanceof TableRow) this.rows.get(node.table)?.get(index)?.delete(node.position);
     else {
-      const record = this.held.get(node as HeldRecord);
-      if (record) delete record[index];
+      const values = this.valuesOf(node);
+      if (values) values[orderOf(node.type, index)] = UNKNOWN;
     }
   }
 }
+
+const isHeld = (node: RecordNode): node is HeldRecord => Object.getPrototypeOf(node) === HeldRecord.prototype;
+
+interface ComputedOrder {
+  readonly count: number;
+  /** By the number of a field, its number among the computed ones. */
+  readonly order: Int16Array;
+}
+
+const orders = new WeakMap<RecordType, ComputedOrder>();
+
+function computedOf(type: RecordType): ComputedOrder {
+  let known = orders.get(type);
+  if (!known) {
+    const order = new Int16Array(type.fields.length);
+    let count = 0;
+    for (const { role, index } of type.fields) if (role.sort === 'computed') order[index] = count++;
+    orders.set(type, (known = { count, order }));
+  }
+  return known;
+}
+
+const orderOf = (type: RecordType, index: number): number => computedOf(type).order[index]!;

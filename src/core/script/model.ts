@@ -44,16 +44,33 @@ export interface RecordNode {
   fieldLength(index: number): number;
 }
 
-/** A record that is kept as an object; what varies in shape is read into these. */
+/** What was worked out for a computed field, unless that is under way or nobody has asked yet. */
+export type Worked = Value | typeof PENDING | typeof UNKNOWN;
+export const PENDING: unique symbol = Symbol('pending');
+export const UNKNOWN: unique symbol = Symbol('unknown');
+
+/** Numbers that are not known yet, shared by all records that have none. */
+const NONE: number[] = [];
+
+/**
+ * A record that is kept as an object; what varies in shape is read into these. There may be hundreds of thousands, so that what can
+ * be worked out of others is not kept.
+ */
 export class HeldRecord implements RecordNode {
   readonly sort = 'record';
   length = 0;
-  siblings: Items | undefined;
+  siblings: Items | undefined = undefined;
   entry = -1;
+  /** Values of computed fields in their order, as far as somebody has asked for them; see `ComputedFields`. */
+  worked: { readonly of: object; readonly values: Worked[] } | undefined = undefined;
   readonly values: Value[];
-  /** Where each field begins, and behind the last one the end. */
-  readonly starts: number[];
+  /** Where the fields begin behind those that lie at the same place in each record, and where the last one ends. */
+  private readonly behind: number[];
 
+  /**
+   * `named` is the name in messages; of one that stands in a field of another it follows from that. `isItem` says that it is told by its
+   * position as well.
+   */
   constructor(
     readonly type: RecordType,
     readonly parent: RecordNode | undefined,
@@ -61,24 +78,64 @@ export class HeldRecord implements RecordNode {
     readonly space: Space,
     readonly offset: number,
     readonly position: number,
-    readonly path: string,
+    private readonly named: string | undefined,
+    private readonly isItem: boolean,
   ) {
     this.values = new Array<Value>(type.fields.length).fill(undefined);
-    this.starts = new Array<number>(type.fields.length + 1).fill(0);
+    const varying = type.fields.length + 1 - type.leading.length;
+    this.behind = varying > 0 ? new Array<number>(varying).fill(0) : NONE;
+  }
+
+  /** One of the same kind that stands elsewhere, with nothing in it yet. */
+  another(parent: RecordNode | undefined, space: Space, offset: number, position: number): HeldRecord {
+    return new HeldRecord(
+      this.type,
+      parent,
+      this.fieldIndex,
+      space,
+      offset,
+      position,
+      this.named,
+      this.isItem,
+    );
+  }
+
+  get path(): string {
+    const base = this.named ?? fieldPath(this.parent!, this.fieldIndex);
+    return this.isItem ? `${base}[${this.position}]` : base;
   }
 
   get(index: number): Value {
     return this.values[index];
   }
 
+  /** Whether all of its fields were read. */
+  get isWhole(): boolean {
+    const { leading } = this.type;
+    return this.behind.length > 0 ? this.behind.at(-1)! > 0 : this.length === leading.at(-1);
+  }
+
   fieldStart(index: number): number {
-    return this.starts[index]!;
+    const { leading } = this.type;
+    return index < leading.length ? leading[index]! : this.behind[index - leading.length]!;
+  }
+
+  /** Notes where a field begins; behind the last one, where the record ends. */
+  begins(index: number, start: number): void {
+    const at = index - this.type.leading.length;
+    if (at >= 0) this.behind[at] = start;
   }
 
   fieldLength(index: number): number {
-    return this.starts[index + 1]! - this.starts[index]!;
+    const end = this.fieldStart(index + 1);
+    // Of what reading did not come to the end of nothing is known.
+    return end > this.length ? 0 : end - this.fieldStart(index);
   }
 }
+
+/** Name in messages of a field of a record. */
+export const fieldPath = (node: RecordNode, index: number): string =>
+  `${node.path}.${node.type.fields[index]?.name ?? ''}`;
 
 /** A stretch of bytes with content of its own, sealed or not. */
 export interface RegionNode {
@@ -96,6 +153,32 @@ export interface RegionNode {
   readonly plainLength: number;
   content: Value;
   readonly path: string;
+}
+
+/** A region as it is read: first without its seal, and as one with what it unseals to once that is known. */
+export class HeldRegion implements RegionNode {
+  readonly sort = 'region';
+  readonly space: Space;
+  inner: Space;
+  innerOffset: number;
+  plainLength: number;
+  content: Value = undefined;
+
+  constructor(
+    readonly field: FieldType,
+    readonly owner: RecordNode,
+    readonly offset: number,
+    readonly storedLength: number,
+  ) {
+    this.space = owner.space;
+    this.inner = owner.space;
+    this.innerOffset = offset;
+    this.plainLength = storedLength;
+  }
+
+  get path(): string {
+    return fieldPath(this.owner, this.field.index);
+  }
 }
 
 /** The payload of an entry. */

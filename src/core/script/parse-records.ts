@@ -92,6 +92,7 @@ function readRecord(
     name,
     fields,
     byName: new Map(fields.map((field) => [field.name, field.index])),
+    leading: [0],
     leastLength: 0,
     elastic: false,
     flat: false,

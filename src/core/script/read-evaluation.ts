@@ -221,7 +221,7 @@ export class ReadEvaluation implements Evaluation {
     // Until the first part is whole, the field that decides may not have been read.
     const [first] = this.script.parts;
     const part = first && this.parts.get(first.name);
-    if (!(part instanceof HeldRecord) || part.starts.at(-1)! > 0) this.orderKnown = little;
+    if (!(part instanceof HeldRecord) || part.isWhole) this.orderKnown = little;
     return little;
   }
 

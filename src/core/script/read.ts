@@ -6,7 +6,9 @@ import {
   absolute,
   located,
   type Located,
+  fieldPath,
   HeldRecord,
+  HeldRegion,
   type RecordNode,
   type RegionNode,
   type Space,
@@ -48,23 +50,24 @@ export class RecordReader {
 
   /** All instances of a part: one record, a list, a chain of linked ones, or one for each item of a list. */
   readPart(part: PartType): Value {
-    if (part.condition && !asTruth(this.evaluate(part.condition, undefined, part.name))) return undefined;
+    if (part.condition && !asTruth(this.evaluate(part.condition, undefined, () => part.name)))
+      return undefined;
     if (part.each) return this.readForEach(part, part.each);
     if (part.file && !part.file.number && this.script.files.get(part.file.name)!.several)
       return this.readInEach(part, part.file);
     const file = this.spaceOf(part, undefined);
-    const at = this.countAt(part.at, undefined, `${part.name}.at`);
+    const at = this.countAt(part.at, undefined, () => `${part.name}.at`);
     if (part.next) return this.readLinked(part, part.next, file, at);
     const end = file.source.length;
     const type = this.typeOf(part);
     if (part.repeat) {
       if (at > end) this.refuseOutside(file, at, part.name);
-      const place = { space: file, at, end, parent: undefined, fieldIndex: -1, path: part.name };
+      const place = { space: file, at, end, parent: undefined, fieldIndex: -1, named: part.name };
       return this.readRecords(type, part.repeat, place, (list) => this.context.parts.set(part.name, list))
         .list;
     }
     if (at !== end || type.leastLength > 0) this.refuseOutside(file, at, part.name);
-    const node = new HeldRecord(type, undefined, -1, file, at, 0, part.name);
+    const node = new HeldRecord(type, undefined, -1, file, at, 0, part.name, false);
     // Its own fields may be asked for by the name of the part while it is being read.
     this.context.parts.set(part.name, node);
     return this.fillRecord(node, end);
@@ -73,7 +76,7 @@ export class RecordReader {
   private spaceOf({ file, name }: PartType, item: RecordNode | undefined): Space {
     const { files } = this.context;
     if (!file) return files.all[0]!.space;
-    const number = file.number && this.countAt(file.number, item, `${name}.in`);
+    const number = file.number && this.countAt(file.number, item, () => `${name}.in`);
     return files.open(file.name, number ?? 0).space;
   }
 
@@ -83,16 +86,15 @@ export class RecordReader {
     const count = this.context.files.count(file.name);
     for (let i = 0; i < count; i++) {
       const { space } = this.context.files.open(file.name, i);
-      const at = this.countAt(part.at, undefined, `${part.name}.at`);
+      const at = this.countAt(part.at, undefined, () => `${part.name}.at`);
       this.fillNext(part, list, space, at);
     }
     return list;
   }
 
   private fillNext(part: PartType, list: HeldRecord[], space: Space, at: number): HeldRecord {
-    const path = `${part.name}[${list.length}]`;
-    this.refuseOutside(space, at, path);
-    const node = new HeldRecord(this.typeOf(part), undefined, -1, space, at, list.length, path);
+    this.refuseOutside(space, at, part.name, list.length);
+    const node = new HeldRecord(this.typeOf(part), undefined, -1, space, at, list.length, part.name, true);
     node.siblings = list;
     list.push(node);
     this.context.parts.set(part.name, list);
@@ -115,25 +117,24 @@ export class RecordReader {
     this.context.parts.set(part.name, list);
     const seen = new Set<number>();
     for (let at = first; at !== 0;) {
-      const path = `${part.name}[${list.length}]`;
-      this.refuseOutside(file, at, path);
+      this.refuseOutside(file, at, part.name, list.length);
       if (seen.has(at))
         throw new FormatError('overlap', {
-          fieldPath: path,
+          fieldPath: `${part.name}[${list.length}]`,
           byteOffset: at,
           why: 'the chain comes back to a place where it was before',
         });
       seen.add(at);
-      const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, list.length, path);
+      const node = new HeldRecord(this.typeOf(part), undefined, -1, file, at, list.length, part.name, true);
       node.siblings = list;
       this.fillInto(list, node, file.source.length);
-      at = this.countAt(next, node, `${path}.next`);
+      at = this.countAt(next, node, () => `${node.path}.next`);
     }
     return list;
   }
 
   private readForEach(part: PartType, each: Compiled): HeldRecord[] {
-    const items = this.evaluate(each, undefined, `${part.name}.each`);
+    const items = this.evaluate(each, undefined, () => `${part.name}.each`);
     if (!isItems(items))
       throw new FormatError('script-wrong', {
         fieldPath: `${part.name}.each`,
@@ -143,16 +144,16 @@ export class RecordReader {
     const list: HeldRecord[] = [];
     for (let i = 0; i < items.length; i++) {
       const item = items.at(i) as RecordNode;
-      const at = this.countAt(part.at, item, `${part.name}[${i}].at`);
+      const at = this.countAt(part.at, item, () => `${part.name}[${i}].at`);
       this.fillNext(part, list, this.spaceOf(part, item), at);
     }
     return list;
   }
 
-  private refuseOutside(file: Space, at: number, path: string): void {
+  private refuseOutside(file: Space, at: number, name: string, position?: number): void {
     if (at >= file.source.length)
       throw new FormatError('out-of-range', {
-        fieldPath: path,
+        fieldPath: position === undefined ? name : `${name}[${position}]`,
         byteOffset: at,
         expected: `a place below ${file.source.length}, the length of the file`,
         actual: `${at}`,
@@ -161,16 +162,31 @@ export class RecordReader {
   }
 
   /** A count or place; what is none says where the expression stands. */
-  private countAt(of: Compiled, node: RecordNode | undefined, path: string, place?: Located): number {
-    return withFacts({ fieldPath: path, ...place }, () => asCount(this.evaluate(of, node, path, place)));
-  }
-
-  private evaluate = (
+  private countAt(
     of: Compiled,
     node: RecordNode | undefined,
-    fieldPath: string,
-    place?: Located,
-  ): Value => withFacts({ fieldPath, ...place }, () => of.run(this.context, node));
+    path: () => string,
+    place?: () => Located,
+  ): number {
+    try {
+      return asCount(of.run(this.context, node));
+    } catch (error) {
+      throw withPlace(error, path, place);
+    }
+  }
+
+  private evaluate(
+    of: Compiled,
+    node: RecordNode | undefined,
+    path: () => string,
+    place?: () => Located,
+  ): Value {
+    try {
+      return of.run(this.context, node);
+    } catch (error) {
+      throw withPlace(error, path, place);
+    }
+  }
 
   private fillRecord(node: HeldRecord, end: number): HeldRecord {
     this.budget.spendNodes(1);
@@ -178,18 +194,26 @@ export class RecordReader {
       throw new FormatError('budget', { fieldPath: node.path, expected: `at most ${DEEPEST} records deep` });
     let at = node.offset;
     for (const field of node.type.fields) {
-      node.starts[field.index] = at - node.offset;
-      const { condition } = field;
-      if (
-        !condition ||
-        asTruth(this.evaluate(condition, node, `${node.path}.${field.name}`, located(node.space, at)))
-      )
+      node.begins(field.index, at - node.offset);
+      if (!field.condition || this.isThere(field, field.condition, node, at))
         at += this.readField(field, node, at, end);
-      node.starts[field.index + 1] = at - node.offset;
+      node.begins(field.index + 1, at - node.offset);
       node.length = at - node.offset;
     }
     this.depth--;
     return node;
+  }
+
+  private isThere(field: FieldType, condition: Compiled, node: HeldRecord, at: number): boolean {
+    try {
+      return asTruth(condition.run(this.context, node));
+    } catch (error) {
+      throw withPlace(
+        error,
+        () => fieldPath(node, field.index),
+        () => located(node.space, at),
+      );
+    }
   }
 
   /** Puts the field's value into its node and returns how many bytes it took. */
@@ -201,7 +225,15 @@ export class RecordReader {
       node.values[field.index] = list;
       return length;
     }
-    const { value, length } = this.readShape(field, field.shape, node, node.space, at, end, undefined);
+    const { shape } = field;
+    if (shape.sort === 'scalar') {
+      // By far the most fields are numbers, so that they go a way of their own.
+      const value = this.values.number(field, shape, node, at, end);
+      node.values[field.index] = value;
+      if (field.role.sort === 'fixed' || field.choices) this.checkValue(field, node, value, at);
+      return shape.scalar.size;
+    }
+    const { value, length } = this.readShape(field, shape, node, node.space, at, end, undefined);
     node.values[field.index] = value;
     this.checkValue(field, node, value, at);
     return length;
@@ -220,8 +252,9 @@ export class RecordReader {
     };
     if (role.sort === 'fixed' && !sameValue(value, role.value))
       refuse('fixed-mismatch', describeValue(role.value));
-    if (choices && ![...choices.values()].some((choice) => sameValue(choice, value)))
-      refuse('bad-value', `one of ${[...choices.keys()].join(', ')}`);
+    if (!choices) return;
+    for (const choice of choices.values()) if (sameValue(choice, value)) return;
+    refuse('bad-value', `one of ${[...choices.keys()].join(', ')}`);
   }
 
   private readShape(
@@ -237,16 +270,22 @@ export class RecordReader {
     switch (shape.sort) {
       case 'record': {
         const type = this.script.records.get(shape.name)!;
-        const record = new HeldRecord(type, node, field.index, space, at, position ?? 0, path());
+        const record = new HeldRecord(
+          type,
+          node,
+          field.index,
+          space,
+          at,
+          position ?? 0,
+          undefined,
+          position !== undefined,
+        );
         if (position === undefined) node.values[field.index] = record;
         this.fillRecord(record, end);
         return { value: record, length: record.length };
       }
       case 'choice': {
-        const chosen = chooseShape(
-          shape,
-          withFacts({ fieldPath: path() }, () => shape.by.run(this.context, node)),
-        );
+        const chosen = chooseShape(shape, this.evaluate(shape.by, node, path));
         if (!chosen)
           throw new FormatError('bad-value', {
             fieldPath: path(),
@@ -272,20 +311,20 @@ export class RecordReader {
     at: number,
     end: number,
   ): { list: Items; length: number } {
-    const path = `${node.path}.${field.name}`;
+    const path = (): string => fieldPath(node, field.index);
     const repeat = field.repeat!;
     const { shape } = field;
     if (shape.sort === 'record') {
       const type = this.script.records.get(shape.name)!;
-      const place = { space, at, end, parent: node, fieldIndex: field.index, path };
+      const place = { space, at, end, parent: node, fieldIndex: field.index, named: undefined };
       return this.readRecords(type, repeat, place, (list) => (node.values[field.index] = list));
     }
-    const count = this.countOf(repeat, node, path, located(space, at));
+    const count = this.countOf(repeat, node, path, () => located(space, at));
     if (shape.sort === 'scalar' && count !== undefined) {
       const { size } = shape.scalar;
       const whole = count === Infinity ? (end - at) / size : count;
       if (!Number.isInteger(whole))
-        throw this.values.short(space, end - ((end - at) % size), end, size, path);
+        throw this.values.short(space, end - ((end - at) % size), end, size, path());
       refuseCount(whole, size, space, at, end, path);
       const little = this.values.isLittle(shape.order, node);
       return { list: readNumbers(field, whole, space, at, little, this.budget), length: whole * size };
@@ -297,7 +336,7 @@ export class RecordReader {
     for (let more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, node); more;) {
       this.budget.spendNodes(1);
       const { value, length } = this.readShape(field, shape, node, space, cursor, end, list.length);
-      if (length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
+      if (length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path());
       list.push(value);
       cursor += length;
       more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, node);
@@ -309,8 +348,8 @@ export class RecordReader {
   private countOf(
     repeat: Repeat,
     node: RecordNode | undefined,
-    path: string,
-    place: Located,
+    path: () => string,
+    place: () => Located,
   ): number | undefined {
     if (repeat.sort === 'rest') return Infinity;
     return repeat.sort === 'count' ? this.countAt(repeat.count, node, path, place) : undefined;
@@ -320,7 +359,7 @@ export class RecordReader {
     repeat: Repeat,
     count: number | undefined,
     list: readonly Value[],
-    { space, at: cursor, end, path }: { space: Space; at: number; end: number; path: string },
+    { space, at: cursor, end, path }: { space: Space; at: number; end: number; path: () => string },
     node: RecordNode | undefined,
   ): boolean {
     if (count !== undefined) return count === Infinity ? cursor < end : list.length < count;
@@ -331,8 +370,13 @@ export class RecordReader {
     const isRecord = typeof last === 'object' && 'sort' in last && last.sort === 'record';
     const judged = repeat.sort === 'until' && isRecord ? (last as RecordNode) : node;
     this.context.here = cursor;
-    const result = withFacts({ fieldPath: `${path}[${list.length}]`, ...located(space, cursor) }, () =>
-      asTruth(of.condition.run(this.context, judged)),
+    const result = asTruth(
+      this.evaluate(
+        of.condition,
+        judged,
+        () => `${path()}[${list.length}]`,
+        () => located(space, cursor),
+      ),
     );
     this.context.here = undefined;
     return repeat.sort === 'while' ? result : !result;
@@ -347,19 +391,21 @@ export class RecordReader {
       end: number;
       parent: HeldRecord | undefined;
       fieldIndex: number;
-      path: string;
+      /** Name of a part; undefined for a list in a field. */
+      named: string | undefined;
     },
     publish: (list: Items) => void,
   ): { list: Items; length: number } {
-    const { space, at, end, parent, fieldIndex, path } = place;
-    const count = this.countOf(repeat, parent, path, located(space, at));
+    const { space, at, end, parent, fieldIndex, named } = place;
+    const path = (): string => named ?? fieldPath(parent!, fieldIndex);
+    const count = this.countOf(repeat, parent, path, () => located(space, at));
     refuseCount(count ?? Infinity, type.leastLength, space, at, end, path);
     if (type.flat && count !== undefined && type.leastLength > 0) {
       const little = type.fields.map(
         ({ shape }) => shape.sort === 'scalar' && this.values.isLittle(shape.order, parent),
       );
       try {
-        const table = readTable(type, count, place, little, this.budget);
+        const table = readTable(type, count, { ...place, path: path() }, little, this.budget);
         return { list: table, length: table.parts.byteLength };
       } catch (error) {
         // Row by row it fails again, and leaves what came before to be shown.
@@ -370,22 +416,14 @@ export class RecordReader {
     publish(list);
     let cursor = at;
     for (let more = this.goesOn(repeat, count, list, { space, at: cursor, end, path }, parent); more;) {
-      const node = new HeldRecord(
-        type,
-        parent,
-        fieldIndex,
-        space,
-        cursor,
-        list.length,
-        `${path}[${list.length}]`,
-      );
+      const node = new HeldRecord(type, parent, fieldIndex, space, cursor, list.length, named, true);
       node.siblings = list;
       this.fillInto(list, node, end);
-      if (node.length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path);
+      if (node.length === 0 && count === Infinity) throw this.values.short(space, cursor, end, 1, path());
       // Bytes bound every other count; rows that take none are bounded by this.
       if (node.length === 0 && list.length > MOST_EMPTY_ROWS)
         throw new FormatError('budget', {
-          fieldPath: path,
+          fieldPath: path(),
           ...located(space, cursor),
           expected: `at most ${MOST_EMPTY_ROWS} records that take no bytes`,
           actual: `${count ?? 'more'}`,
@@ -403,36 +441,24 @@ export class RecordReader {
     at: number,
     end: number,
   ): number {
-    const path = `${node.path}.${field.name}`;
-    const place = located(node.space, at);
-    const facts = { fieldPath: path, ...place };
+    const path = (): string => fieldPath(node, field.index);
+    const place = (): Located => located(node.space, at);
+    const facts = (): Located & { fieldPath: string } => ({ fieldPath: path(), ...place() });
     const size = isRest(sizeRule)
       ? this.values.left(sizeRule, node.space, at, end, path)
       : this.countAt(sizeRule, node, path, place);
-    if (at + size > end) throw this.values.short(node.space, at, end, size, path);
-    const region: { -readonly [K in keyof RegionNode]: RegionNode[K] } = {
-      sort: 'region',
-      field,
-      owner: node,
-      space: node.space,
-      offset: at,
-      storedLength: size,
-      inner: node.space,
-      innerOffset: at,
-      plainLength: size,
-      content: undefined,
-      path,
-    };
+    if (at + size > end) throw this.values.short(node.space, at, end, size, path());
+    const region = new HeldRegion(field, node, at, size);
     if (seal.length > 0) {
       this.budget.spendBytes(size);
       const stored = node.space.source.read(at, size).slice();
-      const plain = withFacts(facts, () => unsealSmall(seal, stored, this.context, node, this.budget));
+      const plain = withFacts(facts(), () => unsealSmall(seal, stored, this.context, node, this.budget));
       region.innerOffset = 0;
       region.plainLength = plain.length;
       region.inner = {
         source: memorySource(plain, node.space.source.name),
         fileOffset: absolute(node.space, at),
-        within: plain.length === size ? node.space.within : path,
+        within: plain.length === size ? node.space.within : path(),
         file: node.space.file,
         region,
       };
@@ -445,7 +471,7 @@ export class RecordReader {
     const consumed = this.readContent(field, region, node, stop);
     if (consumed !== region.plainLength)
       throw new FormatError('bad-value', {
-        ...facts,
+        ...facts(),
         ...located(inner, innerOffset + consumed),
         expected: `${region.plainLength} bytes explained`,
         actual: `${consumed}`,
@@ -468,6 +494,11 @@ export class RecordReader {
     owner.values[field.index] = region;
     return length;
   }
+}
+
+/** Adds to an error where it happened, which is worked out only then. */
+function withPlace(error: unknown, path: () => string, place?: () => Located): unknown {
+  return error instanceof FormatError ? error.with({ fieldPath: path(), ...place?.() }) : error;
 }
 
 const asWhole = (value: Value): number | bigint => bare(value) as number | bigint;

@@ -8,12 +8,12 @@ export function refuseCount(
   space: Space,
   at: number,
   end: number,
-  path: string,
+  path: () => string,
 ): void {
   if (count === Infinity) return;
   if (count * least > end - at)
     throw new FormatError('truncated', {
-      fieldPath: path,
+      fieldPath: path(),
       ...located(space, at),
       expected: `${count} items of at least ${least} bytes`,
       actual: `${end - at} bytes left`,

@@ -1,7 +1,7 @@
 import { checkRange, FormatError, type ByteSource } from '../bytes';
 import { Budget } from './budget';
 import { isItems } from './items';
-import { HeldRecord, type RecordNode, type RegionNode, type Space } from './model';
+import { HeldRecord, HeldRegion, type RecordNode, type Space } from './model';
 import { isRest } from './rest';
 import { readTable } from './read-table';
 import { RowTable } from './table';
@@ -15,43 +15,41 @@ export interface CopyPlace {
   /** Offset in its space at which it would be, in bytes. */
   readonly offset: number;
   readonly position: number;
-  readonly path: string;
 }
 
 /** A record like another one, all that is in it copied as well. Bytes that it refers to stay where they are. */
 export function copyRecord(node: HeldRecord, place: CopyPlace): HeldRecord {
-  const { parent, space, offset, position, path } = place;
-  const copy = new HeldRecord(node.type, parent, node.fieldIndex, space, offset, position, path);
+  const { parent, space, offset, position } = place;
+  const copy = node.another(parent, space, offset, position);
   copy.length = node.length;
-  for (const [i, start] of node.starts.entries()) copy.starts[i] = start;
-  for (const [i, value] of node.values.entries()) copy.values[i] = copyValue(value, copy, space, path);
+  for (let i = 0; i <= node.type.fields.length; i++) copy.begins(i, node.fieldStart(i));
+  for (const [i, value] of node.values.entries()) copy.values[i] = copyValue(value, copy, space);
   return copy;
 }
 
-function copyValue(value: Value, parent: HeldRecord, space: Space, path: string): Value {
+function copyValue(value: Value, parent: HeldRecord, space: Space): Value {
   if (typeof value !== 'object') return value;
   if (value instanceof RowTable) return new RowTable({ ...value.parts, parent, space });
   if (isItems(value)) {
     if (!Array.isArray(value)) return value;
     const list: Value[] = [];
     for (const one of value as readonly Value[]) {
-      const copied = copyValue(one, parent, space, path);
+      const copied = copyValue(one, parent, space);
       if (copied instanceof HeldRecord) copied.siblings = list;
       list.push(copied);
     }
     return list;
   }
   if (value instanceof HeldRecord) {
-    const { offset, position, fieldIndex } = value;
-    const name = parent.type.fields[fieldIndex]?.name ?? '';
-    return copyRecord(value, { parent, space, offset, position, path: `${path}.${name}` });
+    const { offset, position } = value;
+    return copyRecord(value, { parent, space, offset, position });
   }
   if (!('sort' in value) || value.sort !== 'region') return value;
-  const region: { -readonly [K in keyof RegionNode]: RegionNode[K] } = { ...value, owner: parent };
-  if (value.inner !== value.space) region.inner = { ...value.inner, region };
-  else region.inner = space;
-  region.space = space;
-  region.content = copyValue(value.content, parent, region.inner, path);
+  const region = new HeldRegion(value.field, parent, value.offset, value.storedLength);
+  region.innerOffset = value.innerOffset;
+  region.plainLength = value.plainLength;
+  region.inner = value.inner !== value.space ? { ...value.inner, region } : space;
+  region.content = copyValue(value.content, parent, region.inner);
   return region;
 }
 

@@ -323,6 +323,7 @@ const NUMBERED: RecordType = {
   name: 'numbered',
   fields: [],
   byName: new Map(),
+  leading: [0],
   leastLength: 0,
   elastic: false,
   flat: true,

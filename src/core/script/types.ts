@@ -108,6 +108,8 @@ export interface RecordType {
   readonly name: string;
   readonly fields: readonly FieldType[];
   readonly byName: ReadonlyMap<string, number>;
+  /** Where the fields begin that lie at the same place in each record, from the first on, and the one behind them. */
+  leading: readonly number[];
   /** The fewest bytes that one can take. */
   leastLength: number;
   /** Whether its length can change when an archive is written. */

@@ -4,7 +4,7 @@ import { ReadEvaluation } from './read-evaluation';
 import { isItems, type Items } from './items';
 import { located, startOf, type Located, type RecordNode } from './model';
 import { RowTable, TableRow } from './table';
-import type { ColumnInputs, Compiled, FieldType } from './types';
+import type { ColumnInputs, Compiled, FieldType, RecordType } from './types';
 import { describeValue, sameValue, type Value } from './values';
 
 /** Columns of what entries say of themselves, for rows that are entries in order. */
@@ -103,6 +103,13 @@ const isDeep = (field: FieldType): boolean => field.role.sort === 'derived' && f
 /** Whether a field over payload bytes is tried with all others, since its bytes are at hand. */
 export type IsTried = (field: FieldType) => boolean;
 
+/** A field that is checked, or that records lie in which are. */
+interface VerifyStep {
+  readonly field: FieldType;
+  readonly isHeld: boolean;
+  readonly isOuter: boolean;
+}
+
 /** Checks every derived field of a part and of all in it, except those over payload bytes, and counts them. */
 export class PartVerifier {
   constructor(
@@ -131,14 +138,32 @@ export class PartVerifier {
 
   private verifyRecord(node: RecordNode): number {
     let held = 0;
-    for (const field of node.type.fields) {
-      if (mustEqual(field) && (!isDeep(field) || this.isTried(field))) {
+    for (const { field, isHeld, isOuter } of this.stepsOf(node.type)) {
+      if (isHeld) {
         verifyField(node, field, this.context);
         held++;
       }
-      held += this.verify(node.get(field.index));
+      if (isOuter) held += this.verify(node.get(field.index));
     }
     return held;
+  }
+
+  private readonly steps = new Map<RecordType, readonly VerifyStep[]>();
+
+  /** The fields of a record that there is anything to do for. */
+  private stepsOf(type: RecordType): readonly VerifyStep[] {
+    let known = this.steps.get(type);
+    if (!known) {
+      known = type.fields
+        .map((field) => ({
+          field,
+          isHeld: mustEqual(field) !== undefined && (!isDeep(field) || this.isTried(field)),
+          isOuter: field.shape.sort === 'record' || field.shape.sort === 'choice',
+        }))
+        .filter(({ isHeld, isOuter }) => isHeld || isOuter);
+      this.steps.set(type, known);
+    }
+    return known;
   }
 
   /**

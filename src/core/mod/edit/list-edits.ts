@@ -67,10 +67,9 @@ export class Edits implements EditMarks {
     const model = list[like];
     if (!(model instanceof HeldRecord)) throw notEditable('its rows are no records');
     const isPart = 'part' in owner;
-    const path = `${model.path.replace(/\[\d+\]$/, '')}[${index}]`;
     const { parent, space } = model;
     const offset = isPart ? this.freeOffset(list, index, space.file) : model.offset;
-    const copy = copyRecord(model, { parent, space, offset, position: index, path });
+    const copy = copyRecord(model, { parent, space, offset, position: index });
     copy.siblings = list;
     copy.entry = model.entry;
     list.splice(index, 0, copy);
@@ -210,9 +209,7 @@ function renumber(list: readonly Value[], from: number): void {
   for (let i = from; i < list.length; i++) {
     const node = list[i];
     if (!(node instanceof HeldRecord)) continue;
-    const numbered = node as { position: number; path: string };
-    numbered.position = i;
-    numbered.path = `${node.path.replace(/\[\d+\]$/, '')}[${i}]`;
+    (node as { position: number }).position = i;
   }
 }
 
