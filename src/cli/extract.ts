@@ -1,9 +1,17 @@
+import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import picomatch from 'picomatch';
 import { entryAsShown, type Archive, type Entry } from '@/core/archive';
-import { extractEntries, TargetNames, type NamesTaken } from '@/platform/node/extract-files';
-import type { ExtractThread } from '@/platform/node/extract-threads';
+import { freshFolder } from '@/platform/node/fresh-folder';
+import { makeFolders } from '@/platform/node/make-folders';
+import {
+  extractEntries,
+  TargetNames,
+  type ExtractHelper,
+  type NamesTaken,
+} from '@/platform/node/extract-files';
+import { UnpackThread } from '@/platform/node/unpack-thread';
 import { forEach, type Output } from './commands';
 import { doubtsOf } from './doubts';
 import type { OpenArguments } from './open';
@@ -16,6 +24,7 @@ export interface HelperWork {
   readonly folder: string;
   readonly stored: boolean;
   readonly keepStanding: boolean;
+  readonly isFresh: boolean;
 }
 
 export interface ExtractArguments extends OpenArguments {
@@ -43,18 +52,24 @@ export async function extract(paths: string[], given: ExtractArguments, output: 
     const shown = archive.entries.map((entry) => entryAsShown(archive, entry));
     const chosen = shown.filter((entry) => matches(entry.path));
     matched += chosen.length;
-    const helpers = helpersFor(chosen, { path: file, given, folder, stored, keepStanding }, output);
-    const { failed } = await extractEntries(archive, chosen, folder, namesOfAll(shown), {
-      stored,
+    makeFolders(path.dirname(folder));
+    const fresh = freshFolder(folder);
+    const root = fresh?.root ?? folder;
+    const how = { stored, keepStanding, isFresh: fresh !== undefined };
+    const helpers = helpersFor(archive, chosen, { path: file, given, folder: root, ...how }, output);
+    const { failed } = await extractEntries(archive, chosen, root, namesOfAll(shown), {
+      ...how,
       helpers,
-      keepStanding,
       onEntry({ entry, file: name, bytes, error }) {
         if (error) output.complain(error.message);
         else if (given.json)
           output.out(JSON.stringify({ index: entry.index, path: entry.path, file: own + name!, bytes }));
         else output.out(own + name!);
       },
-    }).finally(() => Promise.all(helpers.map((helper) => helper.close())));
+    }).finally(async () => {
+      await Promise.all(helpers.map((helper) => helper.close()));
+      fresh?.place();
+    });
     const doubts = doubtsOf(archive, file);
     for (const { text } of doubts) output.complain(text);
     return failed === 0 && doubts.every(({ isHarmless }) => isHarmless);
@@ -71,10 +86,20 @@ export function namesOfAll(entries: readonly Entry[]): NamesTaken {
   return { take: (_path, index) => files[index]! };
 }
 
-function helpersFor(entries: readonly Entry[], work: HelperWork, output: Output): ExtractThread[] {
+function helpersFor(
+  archive: Archive,
+  entries: readonly Entry[],
+  work: HelperWork,
+  output: Output,
+): (ExtractHelper & { close(): Promise<void> })[] {
   const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
   if (!output.helper || bytes < WORTH_A_THREAD_BYTES || entries.length < 32) return [];
   const count = Math.min(MOST_THREADS, os.availableParallelism()) - 1;
+  if (!work.stored && UnpackThread.canUnpack(archive, entries)) {
+    makeFolders(work.folder);
+    const folder = fs.realpathSync(work.folder);
+    return Array.from({ length: count }, () => new UnpackThread(archive, folder, work));
+  }
   return Array.from({ length: count }, () => output.helper!(work));
 }
 

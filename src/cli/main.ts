@@ -30,10 +30,11 @@ function flush(): void {
 async function main(): Promise<void> {
   if (process.env.ZERO_LATCH_TREES) keepTrees(treesIn(process.env.ZERO_LATCH_TREES));
   if (!isMainThread) {
-    const { path, given, folder, stored, keepStanding } = workerData as HelperWork;
+    const { path, given, folder, stored, keepStanding, isFresh } = workerData as HelperWork;
     serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, {
       stored,
       keepStanding,
+      isFresh,
     });
     return;
   }

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
@@ -62,3 +62,75 @@ test('a full disk ends all threads with one message and no half file', () => {
     fs.readdirSync(out, { recursive: true }).filter((name) => /\.(txt|part)$/.test(String(name))),
   ).toEqual([]);
 }, 60_000);
+
+describe('entries of one deflate stream, which a thread unpacks without the archive', () => {
+  const zip = path.join(folder, 'many.zip');
+  const made = path.join(folder, 'made');
+  const unzip = (...args: string[]): ReturnType<typeof spawnSync> =>
+    spawnSync('unzip', args, { encoding: 'utf8' });
+
+  beforeAll(() => {
+    for (let i = 0; i < 300; i++) {
+      fs.mkdirSync(path.join(made, `d${i % 5}`), { recursive: true });
+      fs.writeFileSync(
+        path.join(made, `d${i % 5}`, `f${i}.bin`),
+        Buffer.alloc(i === 0 ? 0 : 120_000 + i, `${i}, `),
+      );
+    }
+    expect(spawnSync('zip', ['-qr', zip, '.'], { cwd: made }).status).toBe(0);
+  });
+
+  test.each(['a new folder', 'an empty folder', 'a folder with something in it'])(
+    'come out the same in %s',
+    (where) => {
+      const out = path.join(folder, where);
+      if (where !== 'a new folder') fs.mkdirSync(out);
+      if (where.includes('something')) fs.writeFileSync(path.join(out, 'mine.txt'), 'mine');
+      const { status, stdout } = spawnSync('bin/latch', ['extract', zip, '--to', out], { encoding: 'utf8' });
+      expect(status).toBe(0);
+      expect(stdout.trim().split('\n')).toHaveLength(300);
+      const { stdout: differences } = spawnSync('diff', ['-r', made, out], { encoding: 'utf8' });
+      expect(differences).toBe(where.includes('something') ? `Only in ${out}: mine.txt\n` : '');
+      expect(fs.readdirSync(out).filter((name) => name.startsWith('.'))).toEqual([]);
+      expect(fs.readdirSync(folder).filter((name) => name.startsWith('.zero-latch'))).toEqual([]);
+    },
+  );
+
+  test('a second time nothing is written over', () => {
+    const out = path.join(folder, 'a new folder');
+    fs.writeFileSync(path.join(out, 'd1/f1.bin'), 'edited');
+    const { status, stderr } = spawnSync('bin/latch', ['extract', zip, '--to', out], { encoding: 'utf8' });
+    expect(status).toBe(1);
+    expect(stderr).toContain('d1/f1.bin');
+    expect(fs.readFileSync(path.join(out, 'd1/f1.bin'), 'utf8')).toBe('edited');
+  });
+
+  test('damaged ones are told as by those who have the archive open, and leave no file', () => {
+    const listed = spawnSync('bin/latch', ['entries', zip, '--json'], { encoding: 'utf8' })
+      .stdout.trim()
+      .split('\n')
+      .map(
+        (line) => JSON.parse(line) as { path: string; offset: number; storedSize: number; stored: number },
+      );
+    const bytes = fs.readFileSync(zip);
+    const broken = listed.filter(({ path: name }) => /f(17|200)\.bin$/.test(name));
+    // The check sum of one no longer fits, in neither of its places; the stream of the other breaks off.
+    for (const [i, { path: name }] of broken.entries()) {
+      if (i === 0) {
+        bytes[bytes.indexOf(name) - 16]! ^= 1;
+        bytes[bytes.lastIndexOf(name) - 30]! ^= 1;
+      } else bytes.fill(0xff, broken[i]!.offset + 20, broken[i]!.offset + 40);
+    }
+    const file = path.join(folder, 'damaged.zip');
+    fs.writeFileSync(file, bytes);
+    const out = path.join(folder, 'damaged');
+    const { status, stderr } = spawnSync('bin/latch', ['extract', file, '--to', out], { encoding: 'utf8' });
+    expect(status).toBe(1);
+    for (const { path: name } of broken) expect(stderr).toContain(name);
+    expect(String(unzip('-tq', file).stdout)).toMatch(/bad CRC|invalid compressed data/);
+    const found = fs
+      .readdirSync(out, { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.bin'));
+    expect(found).toHaveLength(300 - broken.length);
+  });
+});

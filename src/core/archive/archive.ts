@@ -7,6 +7,7 @@ import type {
   RecordNode,
   ResolvedStep,
   Script,
+  Value,
 } from '../script';
 
 /** One thing in an archive. */
@@ -83,4 +84,24 @@ export interface Archive {
    * not hold throws FormatError naming the entry, the field and the offset.
    */
   plain(entry: Entry): PlainRef;
+  /**
+   * What somebody needs who unpacks an entry elsewhere, without the archive: undefined where it takes more than one codec over one
+   * stretch of a file, or where the size of what is packed is not stated.
+   */
+  outside(entry: Entry): OutsideWork | undefined;
+}
+
+/** An entry that is unpacked elsewhere. */
+export interface OutsideWork {
+  /** Name of the codec; undefined for bytes that lie as they are. */
+  readonly codec: string | undefined;
+  readonly stored: { readonly source: ByteSource; readonly offset: number; readonly length: number };
+  /** Plain bytes that there have to be. */
+  readonly length: number;
+  /** Hashes over the plain bytes that have to be known to `settle`. */
+  readonly hashes: readonly string[];
+  /** Takes what came of it; throws FormatError where something over the plain bytes does not hold. */
+  settle(known: ReadonlyMap<string, Value>, plainLength: number): void;
+  /** The error of an entry that could not be unpacked. */
+  failed(why: string): FormatError;
 }

@@ -1,5 +1,5 @@
 export { statedOf } from './stated';
-export type { Archive, Coverage, Entry, Stretch } from './archive';
+export type { Archive, Coverage, Entry, Stretch, OutsideWork } from './archive';
 export { entryUnder } from './group-entries';
 export { kindOfPath, KINDS, typeOfHead, type Kind } from './kind';
 export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';

@@ -29,7 +29,7 @@ import {
   type Script,
   type Value,
 } from '../script';
-import type { Archive, Entry, Stretch } from './archive';
+import type { Archive, Entry, OutsideWork, Stretch } from './archive';
 import { coverageOf, payloadStretches } from './coverage';
 import type { EntryFacts } from './group-entries';
 import type { Names } from './name-list';
@@ -96,6 +96,20 @@ export function rereadEntries(archive: Archive, originOf: (row: RecordNode) => E
 
 /** Checks over larger files inside fields wait for a proof. */
 const MOST_TRIED_BYTES = 64 << 20;
+
+/** What has to hold over the plain bytes of an entry. */
+interface PlainChecks {
+  readonly isEmpty: boolean;
+  /** Hashes that are taken on the way. */
+  readonly taken: ReadonlySet<string>;
+  /** Throws FormatError where something does not hold; else notes that the entry was gone through. */
+  verify(
+    known: ReadonlyMap<string, Value>,
+    length: number,
+    expected: number,
+    chunks: () => Iterable<Uint8Array>,
+  ): void;
+}
 
 class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
@@ -288,16 +302,12 @@ class OpenedArchive implements Archive {
     if (entry.problem) throw entry.problem;
   }
 
-  plain(entry: Entry): PlainRef {
-    const stored = this.stored(entry);
-    const steps = this.steps(entry);
+  /** What has to hold over the plain bytes of an entry, and the hashes that this takes. */
+  private checksOf(entry: Entry): PlainChecks {
     const facts = this.factsOf(entry);
-    const ref = withFacts(facts, () => unseal(steps, stored, this.context.primitives));
     const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
     const deep = nodes.flatMap((node) => this.deepFields(node.type).map((field) => ({ node, field })));
-    if (steps.length === 0 && deep.length === 0) return stored;
-    const expected = entry.group.size ? entry.size : ref.length;
-    const verify = (known: ReadonlyMap<string, Value>, length: number): void => {
+    const verify: PlainChecks['verify'] = (known, length, expected, chunks) => {
       if (length !== expected)
         throw new FormatError('derived-mismatch', {
           ...facts,
@@ -307,7 +317,7 @@ class OpenedArchive implements Archive {
       const seen = Object.create(this.context) as ReadEvaluation;
       seen.plain = (thing) =>
         thing.sort === 'payload' && thing.index === entry.index
-          ? { length, known, chunks: () => ref.chunks() }
+          ? { length, known, chunks }
           : this.context.plain(thing);
       for (const { node, field } of deep)
         try {
@@ -317,16 +327,25 @@ class OpenedArchive implements Archive {
           const why = `the bytes of ${entry.path} are damaged, or the key or script is wrong`;
           throw new FormatError(error.code, { ...error.facts, why });
         }
-    };
-    const { primitives } = this.context;
-    const taken = new Set(
-      deep.flatMap(({ field }) => (field.role.sort === 'derived' ? [...field.role.from.hashesPayload] : [])),
-    );
-    const whole = (known: ReadonlyMap<string, Value>): void => {
       this.lookedThrough ??= new Uint8Array(this.listed.count);
       this.lookedThrough[entry.index] = 1;
       this.lastKnown = { entry: entry.index, known };
     };
+    const taken = new Set(
+      deep.flatMap(({ field }) => (field.role.sort === 'derived' ? [...field.role.from.hashesPayload] : [])),
+    );
+    return { isEmpty: deep.length === 0, taken, verify };
+  }
+
+  plain(entry: Entry): PlainRef {
+    const stored = this.stored(entry);
+    const steps = this.steps(entry);
+    const facts = this.factsOf(entry);
+    const { primitives } = this.context;
+    const ref = withFacts(facts, () => unseal(steps, stored, primitives));
+    const { isEmpty, taken, verify } = this.checksOf(entry);
+    if (steps.length === 0 && isEmpty) return stored;
+    const expected = entry.group.size ? entry.size : ref.length;
     const result: PlainRef = {
       length: expected,
       learn: (hash) => (taken.has(hash) ? this.learnt(entry.index, result).get(hash) : undefined),
@@ -340,14 +359,39 @@ class OpenedArchive implements Archive {
             yield chunk;
           }
           const known = new Map([...states].map(([name, state]) => [name, canonicalHash(state.value())]));
-          verify(known, length);
-          whole(known);
+          verify(known, length, expected, () => ref.chunks());
         } catch (error) {
           throw error instanceof FormatError ? error.with(facts) : error;
         }
       },
     };
     return result;
+  }
+
+  outside(entry: Entry): OutsideWork | undefined {
+    const steps = this.steps(entry);
+    const [step] = steps;
+    const isStated = entry.group.size !== undefined;
+    if (steps.length > 1 || (step && (step.sort !== 'codec' || !isStated))) return undefined;
+    const { span, length } = this.stored(entry);
+    if (!span) return undefined;
+    const { taken, verify } = this.checksOf(entry);
+    const facts = this.factsOf(entry);
+    const expected = isStated ? entry.size : length;
+    return {
+      codec: step?.codec.name,
+      stored: { ...span, length },
+      length: expected,
+      hashes: [...taken],
+      settle: (known, plainLength) =>
+        withFacts(facts, () => verify(known, plainLength, expected, () => this.plain(entry).chunks())),
+      failed: (why) =>
+        new FormatError('codec-failed', {
+          ...facts,
+          why,
+          remedy: 'The bytes are damaged, or the key or script is wrong',
+        }),
+    };
   }
 
   isLookedThrough(entry: Entry): boolean {

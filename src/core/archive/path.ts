@@ -24,7 +24,9 @@ const MOST_STEPS = 100;
  * Any path turned into one that stays below its folder and that every common system can hold; the same input gives the same output.
  */
 export function portablePath(path: string): string {
-  const steps = path.split('/').map(portableStep);
+  // Some archivers begin every path with the folder that they stood in.
+  const named = path.split('/').filter((step, i, all) => step !== '.' || (i === all.length - 1 && i === 0));
+  const steps = named.map(portableStep);
   const portable = steps.join('/');
   if (steps.length <= MOST_STEPS && 3 * portable.length <= MOST_BYTES) return portable;
   if (steps.length <= MOST_STEPS && new TextEncoder().encode(portable).length <= MOST_BYTES) return portable;

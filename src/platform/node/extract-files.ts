@@ -15,6 +15,8 @@ export interface ExtractOptions {
   readonly helpers?: readonly ExtractHelper[];
   /** A file that is there already is left alone, and told as an error of its entry. */
   readonly keepStanding?: boolean;
+  /** The folder has no name of its own yet (`freshFolder`), so that files are written under theirs at once. */
+  readonly isFresh?: boolean;
 }
 
 /** An entry with the file it becomes below the folder; `number` counts through the run. */
@@ -110,7 +112,7 @@ const BUFFERED_BYTES = 1 << 20;
 
 /**
  * Writes entries below `folder`, which is made when it is missing. Every file is written under a
- * temporary name and renamed, so that no half file bears a final name. One broken entry does not stop the
+ * temporary name and renamed, so that no half file bears a final name; in a fresh folder that goes for the folder. One broken entry does not stop the
  * others; a system error such as a full disk does.
  */
 export async function extractEntries(
@@ -129,12 +131,12 @@ export async function extractTasks(
   archive: EntryStore,
   tasks: readonly ExtractTask[],
   folder: string,
-  { stored, keepStanding }: { stored: boolean; keepStanding: boolean },
+  how: { stored: boolean; keepStanding: boolean; isFresh: boolean },
 ): Promise<ExtractResult[]> {
   const results: ExtractResult[] = [];
   const onTask = (number: number, { bytes, error }: ExtractedEntry): void =>
     void results.push({ number, bytes, error: error && { code: error.code, facts: error.facts } });
-  await new Extraction(archive, fs.realpathSync(folder), { stored, keepStanding }, onTask).runTasks(tasks);
+  await new Extraction(archive, fs.realpathSync(folder), how, onTask).runTasks(tasks);
   return results;
 }
 
@@ -245,10 +247,13 @@ class Extraction {
 
   private async start(entry: StoredEntry, number: number, file: string): Promise<void> {
     const target = path.join(this.root, file);
-    const temporary = path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
+    const { isFresh } = this.options;
+    const temporary = isFresh
+      ? target
+      : path.join(path.dirname(target), `.zero-latch-${process.pid}-${number}.part`);
     try {
-      if (isFolder(entry)) {
-        this.folders.make(path.join(this.root, file.replace(/\/_$/, '')));
+      if (isFolderEntry(entry)) {
+        this.folders.make(path.join(this.root, file.replace(/(^|\/)_$/, '')));
         return this.finish(number, { entry, file, bytes: 0, error: undefined });
       }
       this.folders.make(path.dirname(target));
@@ -298,7 +303,7 @@ class Extraction {
 }
 
 /** Archives that keep folders as entries end their names with a slash. */
-const isFolder = ({ path: name, size }: StoredEntry): boolean => name.endsWith('/') && size === 0;
+export const isFolderEntry = ({ path: name, size }: StoredEntry): boolean => name.endsWith('/') && size === 0;
 
 const standing = (entry: StoredEntry, target: string): FormatError =>
   new FormatError('taken', {
@@ -316,25 +321,27 @@ function fill(ref: BytesRef, buffer: Uint8Array): void {
 }
 
 function streamToFile(ref: BytesRef, temporary: string, target: string): void {
-  const fd = fs.openSync(temporary, 'w');
+  const fd = fs.openSync(temporary, temporary === target ? 'wx' : 'w');
   try {
     for (const chunk of ref.chunks()) writeFully(fd, chunk);
   } finally {
     fs.closeSync(fd);
   }
-  fs.renameSync(temporary, target);
+  if (temporary !== target) fs.renameSync(temporary, target);
 }
 
 /** Callbacks instead of promises: a promise a step costs a third more. */
 function writeBeside(bytes: Uint8Array, temporary: string, target: string): Promise<void> {
   return new Promise((resolve, reject) => {
     const fail = (error: Error): void => fs.rm(temporary, { force: true }, () => reject(error));
-    fs.open(temporary, 'w', (failed, fd) => {
+    const isFinal = temporary === target;
+    fs.open(temporary, isFinal ? 'wx' : 'w', (failed, fd) => {
       if (failed) return fail(failed);
       const close = (problem: Error | null): void =>
         fs.close(fd, (closing) => {
           const error = problem ?? closing;
           if (error) return fail(error);
+          if (isFinal) return resolve();
           fs.rename(temporary, target, (renaming) => (renaming ? fail(renaming) : resolve()));
         });
       const write = (from: number): void => {

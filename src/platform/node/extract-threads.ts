@@ -45,7 +45,7 @@ export class ExtractThread implements ExtractHelper {
 export function serveExtraction(
   open: () => Archive,
   folder: string,
-  how: { stored: boolean; keepStanding: boolean },
+  how: { stored: boolean; keepStanding: boolean; isFresh: boolean },
 ): void {
   let archive: Archive | undefined;
   let turn: Promise<void> = Promise.resolve();

@@ -24,7 +24,8 @@ export function sweepTemporary(): number {
   return count;
 }
 
-function isAlive(pid: number): boolean {
+/** Whether a process of this number runs, whoever's it is. */
+export function isAlive(pid: number): boolean {
   try {
     process.kill(pid, 0);
     return true;
