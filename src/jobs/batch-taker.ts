@@ -18,6 +18,7 @@ import { startThread } from './thread';
 
 /** How often the board is looked at while there is nothing to do, and whether jobs are to stop. */
 const IDLE_MS = 400;
+const LOOK_EACH = 5;
 /** A batch waits beside the one that is worked on, so that no thread waits for the database. */
 const AHEAD = 2;
 /** Threads that had nothing to do for so long end; they hold what they have opened. */
@@ -45,12 +46,15 @@ export class BatchTaker {
   private looking: Promise<void> | undefined;
   private isLookedAgain = false;
   private isOver = false;
+  private quietRounds = 0;
 
   constructor(
     private readonly me: WorkerIdentity,
     private readonly blind: BlindSpots,
   ) {
     this.timer = setInterval(() => {
+      // While there is nothing here to do, the board is looked at now and then only; whoever puts something there says so.
+      if (this.held.size === 0 && ++this.quietRounds % LOOK_EACH !== 0) return;
       this.look();
       void this.watch();
     }, IDLE_MS);

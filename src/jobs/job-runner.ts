@@ -27,6 +27,8 @@ export class JobRunner {
     private readonly reporter: Worker,
     private readonly nudge: () => void,
     private readonly blind: BlindSpots,
+    /** Says that the work goes on, while nothing else of this thread can. */
+    private readonly pulse: () => void,
   ) {}
 
   private report(message: ReporterMessage): void {
@@ -36,15 +38,18 @@ export class JobRunner {
   private contextFor(id: string, flag: Int32Array): JobContext {
     const since = Date.now();
     let last = 0;
+    const { pulse } = this;
     return {
       id,
       progress: (done, total, unit, item, bytes) => {
+        pulse();
         const now = Date.now();
         if (now - last < REPORT_MS) return;
         last = now;
         this.report({ sort: 'progress', id, progress: { done, total, unit, item, since, bytes } });
       },
       check() {
+        pulse();
         if (Atomics.load(flag, 0) === 1) throw new Cancelled();
       },
       nudge: this.nudge,

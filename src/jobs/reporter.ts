@@ -9,6 +9,8 @@ interface Start {
   url: string;
   channel: string;
   workerId: string;
+  /** A number that changes as long as the main thread gets on. */
+  pulse: SharedArrayBuffer;
 }
 
 export type ReporterMessage =
@@ -19,19 +21,22 @@ export type ReporterMessage =
 
 const EVERY_MS = 200;
 const BEAT_MS = 2000;
-const { url, channel, workerId } = workerData as Start;
+const { url, channel, workerId, pulse } = workerData as Start;
+const beat = new Int32Array(pulse);
 const pool = new pg.Pool({ connectionString: url, max: 1 });
 pool.on('error', () => undefined);
 
 interface Job {
   readonly flag: Int32Array;
   latest: object | undefined;
+  /** When it was told to stop. */
+  toldAt: number | undefined;
 }
 const jobs = new Map<string, Job>();
 
 parentPort!.on('message', (message: ReporterMessage) => {
   if (message.sort === 'begin')
-    jobs.set(message.id, { flag: new Int32Array(message.cancel), latest: undefined });
+    jobs.set(message.id, { flag: new Int32Array(message.cancel), latest: undefined, toldAt: undefined });
   else if (message.sort === 'end') jobs.delete(message.id);
   else {
     const job = jobs.get(message.id);
@@ -51,7 +56,46 @@ async function tell(id: string, job: Job): Promise<void> {
   );
   if (progress) await pool.query('SELECT pg_notify($1, $2)', [channel, id]);
   // One that is not there was taken from a worker that was silent for too long.
-  if ((rows[0]?.cancel_asked ?? true) && jobs.get(id) === job) Atomics.store(job.flag, 0, 1);
+  if (!(rows[0]?.cancel_asked ?? true) || jobs.get(id) !== job) return;
+  if (Atomics.exchange(job.flag, 0, 1) === 0) job.toldAt = Date.now();
+}
+
+/** A main thread that stands still for so long does not come back: bytes keep it busy, or a system call. */
+const STANDS_STILL_MS = 10 * 60_000;
+/** One that was told to stop is given this long. */
+const OBEYS_MS = 20_000;
+let seenBeat = -1;
+let movedAt = Date.now();
+
+/** Ends the process when its main thread no longer gets on; what it led is taken up by the next one, or said to be over. */
+async function watchMain(): Promise<void> {
+  const now = Date.now();
+  const shown = Atomics.load(beat, 0);
+  if (shown !== seenBeat) {
+    seenBeat = shown;
+    movedAt = now;
+    return;
+  }
+  const still = now - movedAt;
+  const disobeyed = [...jobs].filter(
+    ([, { toldAt }]) => toldAt !== undefined && now - toldAt > OBEYS_MS && still > OBEYS_MS,
+  );
+  if (still < STANDS_STILL_MS && disobeyed.length === 0) return;
+  process.stderr.write(`The worker stands still for ${Math.round(still / 1000)} s and is ended.\n`);
+  try {
+    const ends = `state = 'running' AND worker_id = $2 AND id = ANY($1::uuid[])`;
+    await pool.query(
+      `UPDATE jobs SET state = 'cancelled', ended_at = now(), error = 'Stopped on request; its worker had to be ended for that.' WHERE ${ends}`,
+      [disobeyed.map(([id]) => id), workerId],
+    );
+    if (still >= STANDS_STILL_MS)
+      await pool.query(
+        `UPDATE jobs SET state = 'failed', ended_at = now(), error = 'Nothing moved for ten minutes, so its worker was ended. What it was at may be damaged, or made to do harm.' WHERE ${ends}`,
+        [[...jobs.keys()], workerId],
+      );
+  } finally {
+    process.kill(process.pid, 'SIGKILL');
+  }
 }
 
 let beatAt = 0;
@@ -63,6 +107,7 @@ async function round(): Promise<void> {
     await pool.query('UPDATE workers SET seen_at = now() WHERE id = $1', [workerId]);
   }
   for (const [id, job] of jobs) await tell(id, job);
+  await watchMain();
 }
 
 setInterval(() => {

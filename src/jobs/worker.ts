@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
 import { database, databaseUrl, JobRow, models } from '@/db';
+import { isDatabaseAway } from '@/db/away';
 import { dropCutBuilds } from '@/server/builds';
 import { collectStorage } from '@/server/collect-storage';
 import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
@@ -18,6 +19,9 @@ import { startThread } from './thread';
 /** Extractions mostly wait for the threads that do them, so that several get on side by side. */
 const AT_ONCE: Record<Queue, number> = { work: 1, extractions: 4 };
 const REAP_MS = 3000;
+const PULSE_MS = 500;
+/** Whoever asks for a job wakes the queue; it looks by itself only for what that may have missed. */
+const POLL_SECONDS = 2;
 
 const threads = Number(process.env.ZERO_LATCH_WORKER_THREADS) || availableParallelism();
 const me = newIdentity(threads);
@@ -31,10 +35,24 @@ if (problem) {
 const swept = sweepTemporary();
 if (swept > 0) log.info({ swept }, 'removed what killed processes had left in the temporary folder');
 await enterWorker(me);
-const reporter = startThread('reporter', { url: databaseUrl(), channel: JOB_CHANNEL, workerId: me.id });
+const pulse = new SharedArrayBuffer(4);
+const beat = new Int32Array(pulse);
+/** This thread shows that it lives; a reporter that sees it stand still for too long ends the process. */
+const pulseTimer = setInterval(() => Atomics.add(beat, 0, 1), PULSE_MS);
+pulseTimer.unref();
+const reporter = startThread('reporter', {
+  ...{ url: databaseUrl(), channel: JOB_CHANNEL, workerId: me.id },
+  pulse,
+});
 const blind = new BlindSpots(me);
 const taker = new BatchTaker(me, blind);
-const runner = new JobRunner(me, reporter, () => taker.look(), blind);
+const runner = new JobRunner(
+  me,
+  reporter,
+  () => taker.look(),
+  blind,
+  () => Atomics.add(beat, 0, 1),
+);
 
 /** What workers left that have ended is taken up, or said to be over. */
 async function reap(): Promise<void> {
@@ -72,7 +90,7 @@ for (const queue of QUEUES) {
   await boss.createQueue(queue);
   for (let lane = 0; lane < AT_ONCE[queue]; lane++)
     lanes[queue].push(
-      await boss.work<{ id: string }>(queue, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
+      await boss.work<{ id: string }>(queue, { pollingIntervalSeconds: POLL_SECONDS }, async (jobs) => {
         for (const { data } of jobs) await runner.work(data.id);
       }),
     );
@@ -80,6 +98,8 @@ for (const queue of QUEUES) {
 // Whoever asks for something does not wait until the queue is looked at again.
 const told = new Set<string>();
 jobEvents().on('job', (id: string) => {
+  // A job that moves may have put batches on the board for everybody.
+  taker.look();
   if (told.has(id)) return;
   if (told.size > 1000) told.clear();
   told.add(id);
@@ -105,6 +125,12 @@ const collectTimer = setInterval(
 collectTimer.unref();
 void collect().catch((error: unknown) => log.warn({ error: String(error) }, 'collecting'));
 log.info({ worker: me.title, threads }, 'ready');
+
+// What a database that went away leaves unanswered somewhere must not end the worker; anything else is a mistake of ours.
+process.on('unhandledRejection', (error) => {
+  if (!isDatabaseAway(error)) throw error;
+  log.warn({ error: String(error) }, 'the database was away');
+});
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => {

@@ -1,5 +1,5 @@
 import { refuseCount } from './refuse-count';
-import { FormatError, memorySource, toHex, withFacts } from '../bytes';
+import { FormatError, memorySource, withFacts } from '../bytes';
 import type { Budget } from './budget';
 import { isItems, type Items } from './items';
 import {
@@ -15,6 +15,7 @@ import {
 } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { readNumbers, readTable } from './read-table';
+import { chooseShape } from './choose-shape';
 import { ValueReader, type Found } from './read-value';
 import { isRest } from './rest';
 import { unsealSmall } from './seal';
@@ -502,14 +503,3 @@ function withPlace(error: unknown, path: () => string, place?: () => Located): u
 }
 
 const asWhole = (value: Value): number | bigint => bare(value) as number | bigint;
-
-/** The shape that a choice comes to. Cases are told by the text of their value, bytes by their digits. */
-export function chooseShape(shape: FieldShape & { sort: 'choice' }, by: Value): FieldShape | undefined {
-  const plain = bare(by);
-  if (plain instanceof Uint8Array) return shape.cases.get(toHex(plain)) ?? shape.otherwise;
-  const word =
-    typeof plain === 'object' && 'sort' in plain && plain.sort === 'text'
-      ? plain.text
-      : String(plain as string);
-  return shape.cases.get(word) ?? shape.otherwise;
-}

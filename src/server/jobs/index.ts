@@ -18,6 +18,7 @@ export {
   enqueue,
   findJob,
   findJobs,
+  onJobViews,
   pauseJob,
   queue,
   resumeJob,

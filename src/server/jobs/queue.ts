@@ -4,6 +4,7 @@ import PgBoss from 'pg-boss';
 import { databaseUrl, JobRow, models } from '@/db';
 import { log } from '../log';
 import { notFound, UserError } from '../user-error';
+import { jobEvents } from './events';
 import {
   ASKED_ONCE,
   JOB_CHANNEL,
@@ -182,4 +183,48 @@ export async function resumeJob(id: string): Promise<void> {
   if (!row) return;
   await sendJob(id, row.kind);
   await announce(id);
+}
+
+type Listener = (view: JobView) => void;
+const listeners = new Set<Listener>();
+/** Jobs that have moved since they were looked at last. */
+const moved = new Set<string>();
+let looks: NodeJS.Timeout | undefined;
+/** What moves within so long is looked at once. */
+const LOOK_MS = 50;
+
+/**
+ * Tells each job that moves to all who listen, looked up once for all of them, however many there are. Gives a function that ends it.
+ */
+export function onJobViews(listener: Listener): () => void {
+  if (listeners.size === 0) jobEvents().on('job', noteMoved);
+  listeners.add(listener);
+  return () => {
+    listeners.delete(listener);
+    if (listeners.size === 0) jobEvents().off('job', noteMoved);
+  };
+}
+
+function noteMoved(id: string): void {
+  moved.add(id);
+  looks ??= setTimeout(() => void lookAtMoved(), LOOK_MS);
+}
+
+async function lookAtMoved(): Promise<void> {
+  const ids = [...moved];
+  moved.clear();
+  try {
+    models();
+    const rows = await JobRow.findAll({ where: { id: ids }, order: ['number'] });
+    for (const row of rows) {
+      const view = viewOf(row);
+      for (const listener of listeners) listener(view);
+    }
+  } catch (error) {
+    // A database that is away is told by its own event; what moved is asked for anew when it is back.
+    log.warn({ error: String(error) }, 'jobs that moved');
+  } finally {
+    looks = undefined;
+    if (moved.size > 0) looks = setTimeout(() => void lookAtMoved(), LOOK_MS);
+  }
 }

@@ -1,14 +1,22 @@
 import { refusedCall } from '@/app/api/guard';
-import { findJob, jobEvents } from '@/server/jobs';
+import { jobEvents, onJobViews, type JobView } from '@/server/jobs';
 
 export const dynamic = 'force-dynamic';
 
 const BEAT_MS = 15_000;
+/** Each page has one; more are a mistake, or meant to do harm. */
+const MOST_STREAMS = 200;
+let streams = 0;
 
 /** Server-sent events: each job as it moves, and whether the database is there. */
 export function GET(request: Request): Response {
   const refused = refusedCall(request);
   if (refused !== undefined) return Response.json({ error: refused.message }, { status: refused.status });
+  if (streams >= MOST_STREAMS)
+    return Response.json(
+      { error: `${streams} pages listen already. Close some, then reload this one.` },
+      { status: 503 },
+    );
   const events = jobEvents();
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({
@@ -20,20 +28,22 @@ export function GET(request: Request): Response {
           stop();
         }
       };
-      const onJob = (id: string): void => {
-        findJob(id).then(
-          (job) => send(`event: job\ndata: ${JSON.stringify(job)}\n\n`),
-          () => undefined,
-        );
-      };
+      const onJob = (job: JobView): void => send(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
       const onLost = (): void => send('event: lost\ndata: {}\n\n');
       const onBack = (): void => send('event: back\ndata: {}\n\n');
       const beat = setInterval(() => send(': beat\n\n'), BEAT_MS);
+      let isOver = false;
       function stop(): void {
+        if (isOver) return;
+        isOver = true;
         clearInterval(beat);
-        events.off('job', onJob).off('lost', onLost).off('back', onBack);
+        streams--;
+        offJobs();
+        events.off('lost', onLost).off('back', onBack);
       }
-      events.on('job', onJob).on('lost', onLost).on('back', onBack);
+      streams++;
+      const offJobs = onJobViews(onJob);
+      events.on('lost', onLost).on('back', onBack);
       request.signal.addEventListener('abort', () => {
         stop();
         try {
