@@ -18,7 +18,7 @@ type ToThread =
 
 const MOST_THREADS = 4;
 /** What the tables of one archive may take of a thread; one that wants more is told as too large, and harms nothing else. */
-const MOST_HEAP_MB = 2048;
+const MOST_HEAP_MB = 3072;
 /** A thread that decoders keep busy beyond their patience is ended after so many times what they were given. */
 const GIVEN_UP_AFTER = 4;
 const LOOK_MS = 100;

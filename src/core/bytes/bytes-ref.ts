@@ -17,15 +17,21 @@ export function refOfBytes(bytes: Uint8Array): BytesRef {
 }
 
 /** The range `[offset, offset + length)` of a source, read in pieces of a mebibyte. */
-export function refOfSpan(source: ByteSource, offset: number, length: number): BytesRef {
-  return {
-    length,
-    span: { source, offset },
-    *chunks() {
-      for (let at = 0; at < length; at += CHUNK_BYTES)
-        yield source.read(offset + at, Math.min(CHUNK_BYTES, length - at));
-    },
-  };
+export const refOfSpan = (source: ByteSource, offset: number, length: number): BytesRef =>
+  new SpanRef({ source, offset }, length);
+
+/** There may be one a record, so that it is as small as can be. */
+class SpanRef implements BytesRef {
+  constructor(
+    readonly span: { source: ByteSource; offset: number },
+    readonly length: number,
+  ) {}
+
+  *chunks(): Iterable<Uint8Array> {
+    const { source, offset } = this.span;
+    for (let at = 0; at < this.length; at += CHUNK_BYTES)
+      yield source.read(offset + at, Math.min(CHUNK_BYTES, this.length - at));
+  }
 }
 
 export function concatRefs(parts: readonly BytesRef[]): BytesRef {

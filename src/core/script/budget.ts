@@ -1,18 +1,24 @@
 import { FormatError } from '../bytes';
 
-/**
- * How much work and memory one archive may cost. Scripts and archives come from strangers, so both are
- * held to it; the defaults leave room for a table of some millions of rows.
- */
+/** About what a record that is kept as an object takes, and each of its fields. Rows of flat tables are in columns and take a tenth. */
+const RECORD_BYTES = 300;
+const FIELD_BYTES = 100;
+const MOST_RECORD_BYTES = 2048 * 1024 * 1024;
+
 /** How often each byte of a file may be gone through for hashes, and how many bytes in any case; payloads are gone through once. */
 const HASHED_EACH = 64;
 const LEAST_HASHED = 2 ** 31;
 
+/**
+ * How much work and memory one archive may cost. Scripts and archives come from strangers, so both are
+ * held to it; the defaults leave room for a table of some millions of rows.
+ */
 export class Budget {
   private nodes: number;
   private bytes: number;
   private steps: number;
   private hashed: number;
+  private records = MOST_RECORD_BYTES;
 
   constructor(limits: { nodes?: number; bytes?: number; steps?: number; hashed?: number } = {}) {
     this.nodes = limits.nodes ?? 8_000_000;
@@ -29,6 +35,14 @@ export class Budget {
   spendNodes(count: number): void {
     this.nodes -= count;
     if (this.nodes < 0) throw spent('records');
+  }
+
+  /** A record that is kept as an object. */
+  spendRecord(fields: number): void {
+    this.spendNodes(1);
+    this.records -= RECORD_BYTES + FIELD_BYTES * fields;
+    if (this.records < 0)
+      throw spent(`records that vary in shape: they would take more than ${MOST_RECORD_BYTES >> 20} MB`);
   }
 
   spendBytes(count: number): void {

@@ -14,6 +14,8 @@ const MOST_TEXT_BYTES = 1 << 16;
 /** Bytes up to this length become a value; longer ones stay where they are. */
 const MOST_HELD_BYTES = 4096;
 const WINDOW_BYTES = 1 << 16;
+const MOST_SHARED_BYTES = 16;
+const MOST_SHARED = 4096;
 
 export interface Found {
   readonly value: Value;
@@ -58,7 +60,9 @@ export class ValueReader {
       case 'digits': {
         const size = this.count(shape.digits.size, node, place);
         const bytes = this.view(place, size);
-        const value = this.located(place, () => readDigits(bytes, shape.digits.base));
+        const value = this.shared(bytes, shape.digits.base, () =>
+          this.located(place, () => readDigits(bytes, shape.digits.base)),
+        );
         return { value, length: size };
       }
       case 'ended text':
@@ -248,7 +252,23 @@ export class ValueReader {
     if (size > MOST_HELD_BYTES || field.isPayload)
       return { value: refOfSpan(place.space.source, place.at, size) as BytesRef, length: size };
     this.budget.spendBytes(size);
-    return { value: this.bytes(place, size), length: size };
+    const bytes = this.view(place, size);
+    return { value: this.shared(bytes, 0, () => bytes.slice()), length: size };
+  }
+
+  private readonly known = new Map<string, Value>();
+
+  /** Few bytes mostly say the same in every record, so that what they say is kept once. Nobody changes a value in place. */
+  private shared<T extends Value>(bytes: Uint8Array, sort: number, make: () => T): T {
+    if (bytes.length > MOST_SHARED_BYTES) return make();
+    let key = String.fromCharCode(sort);
+    for (let i = 0; i < bytes.length; i++) key += String.fromCharCode(bytes[i]!);
+    const known = this.known.get(key);
+    if (known !== undefined) return known as T;
+    if (this.known.size >= MOST_SHARED) this.known.clear();
+    const made = make();
+    this.known.set(key, made);
+    return made;
   }
 }
 

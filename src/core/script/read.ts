@@ -32,6 +32,7 @@ import type {
 } from './types';
 import { asCount, asTruth, bare, describeValue, sameValue, type Value } from './values';
 import { verifyField } from './verify';
+import { withPlace } from './with-place';
 
 const DEEPEST = 64;
 const MOST_EMPTY_ROWS = 65_536;
@@ -190,7 +191,7 @@ export class RecordReader {
   }
 
   private fillRecord(node: HeldRecord, end: number): HeldRecord {
-    this.budget.spendNodes(1);
+    this.budget.spendRecord(node.type.fields.length);
     if (++this.depth > DEEPEST)
       throw new FormatError('budget', { fieldPath: node.path, expected: `at most ${DEEPEST} records deep` });
     let at = node.offset;
@@ -205,16 +206,9 @@ export class RecordReader {
     return node;
   }
 
-  private isThere(field: FieldType, condition: Compiled, node: HeldRecord, at: number): boolean {
-    try {
-      return asTruth(condition.run(this.context, node));
-    } catch (error) {
-      throw withPlace(
-        error,
-        () => fieldPath(node, field.index),
-        () => located(node.space, at),
-      );
-    }
+  private isThere({ index }: FieldType, condition: Compiled, node: HeldRecord, at: number): boolean {
+    const path = (): string => fieldPath(node, index);
+    return asTruth(this.evaluate(condition, node, path, () => located(node.space, at)));
   }
 
   /** Puts the field's value into its node and returns how many bytes it took. */
@@ -495,11 +489,6 @@ export class RecordReader {
     owner.values[field.index] = region;
     return length;
   }
-}
-
-/** Adds to an error where it happened, which is worked out only then. */
-function withPlace(error: unknown, path: () => string, place?: () => Located): unknown {
-  return error instanceof FormatError ? error.with({ fieldPath: path(), ...place?.() }) : error;
 }
 
 const asWhole = (value: Value): number | bigint => bare(value) as number | bigint;

@@ -128,3 +128,26 @@ entries:
     );
   });
 });
+
+test('records that vary in shape are held up to a bound that is said, however small they are', () => {
+  const members = parseScript(`format script: 1
+title: Members
+recognise:
+  - { at: 0, text: ABCD }
+records:
+  head: { mark: 'text(4)' }
+  member: { name: 'ctext(u8, latin1)', more: 'bytes(0)' }
+parts:
+  head: { type: head, at: 0 }
+  members: { type: member, at: 4, count: rest }
+entries:
+  each: members
+  path: name
+  payload: { at: 0, size: 4 }
+`);
+  const bytes = new Uint8Array(16 << 20);
+  bytes.set(new TextEncoder().encode('ABCD'));
+  expect(() => openArchive(members, memorySource(bytes, 'x'), { primitives: nodePrimitives })).toThrow(
+    /needs too many records that vary in shape: they would take more than 2048 MB/,
+  );
+}, 60_000);
