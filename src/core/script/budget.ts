@@ -18,12 +18,16 @@ export class Budget {
   private bytes: number;
   private steps: number;
   private hashed: number;
-  private records = MOST_RECORD_BYTES;
+  private readonly mostRecords: number;
+  private records: number;
 
-  constructor(limits: { nodes?: number; bytes?: number; steps?: number; hashed?: number } = {}) {
+  constructor(
+    limits: { nodes?: number; bytes?: number; steps?: number; hashed?: number; records?: number } = {},
+  ) {
     this.nodes = limits.nodes ?? 8_000_000;
     this.bytes = limits.bytes ?? 512 * 1024 * 1024;
     this.steps = limits.steps ?? 200_000_000;
+    this.mostRecords = this.records = limits.records ?? MOST_RECORD_BYTES;
     this.hashed = limits.hashed ?? LEAST_HASHED;
   }
 
@@ -42,7 +46,7 @@ export class Budget {
     this.spendNodes(1);
     this.records -= RECORD_BYTES + FIELD_BYTES * fields;
     if (this.records < 0)
-      throw spent(`records that vary in shape: they would take more than ${MOST_RECORD_BYTES >> 20} MB`);
+      throw spent(`records that vary in shape: they would take more than ${this.mostRecords >> 20} MB`);
   }
 
   spendBytes(count: number): void {
