@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -273,4 +273,29 @@ describe('heavier codecs beside the tools of the system', () => {
       expect(() => decode(name, stored, text.length)).toThrow();
     }
   });
+
+  test('every byte around the blocks of an .xz file is checked: head, index and foot', () => {
+    const whole = spawnSync('xz', ['-c', '--block-size=3000', '--check=crc64'], { input: text }).stdout;
+    const plain = decode('xz', whole, text.length);
+    expect(Buffer.from(plain).equals(text)).toBe(true);
+    const index = 4 * (whole.readUInt32LE(whole.length - 8) + 1);
+    const around = [
+      ...Array(24).keys(),
+      ...Array.from({ length: index + 12 }, (_, i) => whole.length - 1 - i),
+    ];
+    for (const at of around) {
+      const damaged = Uint8Array.from(whole);
+      damaged[at]! ^= 0x10;
+      expect([at, attempt(() => decode('xz', damaged, text.length))]).toEqual([at, 'refused']);
+    }
+  });
 });
+
+/** What comes of it: the same as ever would be wrong, so it is told. */
+function attempt(work: () => Uint8Array): string {
+  try {
+    return `taken: ${work().length} bytes`;
+  } catch {
+    return 'refused';
+  }
+}

@@ -154,33 +154,59 @@ function readStream(stored: Uint8Array, from: number, out: GrowingBytes, primiti
   if (stored.length < from + 12 || flags[0] !== 0) fail('the .xz head is broken');
   if (!equalBytes(stored.subarray(from + 8, from + 12), crc(flags, primitives)))
     fail('the check of the .xz head does not hold');
-  const kind = flags[1]! & 15;
+  if (flags[1]! > 15) fail('the .xz head has flags that are not known');
+  const kind = flags[1]!;
+  const blocks: BlockSizes[] = [];
   let at = from + 12;
-  while (at < stored.length && stored[at] !== 0) at = readBlock(stored, at, kind, out, primitives);
-  at = skipIndex(stored, at);
+  while (at < stored.length && stored[at] !== 0) at = readBlock(stored, at, kind, out, primitives, blocks);
+  const index = at;
+  at = readIndex(stored, at, blocks, primitives);
   if (at + 12 > stored.length || !equalBytes(stored.subarray(at + 10, at + 12), FOOT))
     fail('the .xz foot is missing');
   if (!equalBytes(stored.subarray(at, at + 4), crc(stored.subarray(at + 4, at + 10), primitives)))
     fail('the check of the .xz foot does not hold');
+  const back = new DataView(stored.buffer, stored.byteOffset + at + 4, 4).getUint32(0, true);
+  if (4 * (back + 1) !== at - index) fail('the .xz foot says another length of the index');
+  if (!equalBytes(stored.subarray(at + 8, at + 10), flags)) fail('head and foot of the .xz stream differ');
   return at + 12;
 }
 
-/** The index only repeats what the blocks said. */
-function skipIndex(stored: Uint8Array, from: number): number {
+/** What the index says of a block as well: its length without padding, and that of the plain bytes. */
+interface BlockSizes {
+  readonly unpadded: number;
+  readonly plain: number;
+}
+
+/** A number of seven bits a byte (The .xz File Format, section 1.2). */
+function readNumber(bytes: Uint8Array, from: number, what: string): { value: number; at: number } {
+  let value = 0;
+  for (let at = from, scale = 1; ; scale *= 128) {
+    const byte = bytes[at++];
+    if (byte === undefined || scale > 2 ** 56) return fail(`${what} is broken`);
+    value += (byte & 0x7f) * scale;
+    if (byte < 0x80) return { value, at };
+  }
+}
+
+/** The index only repeats what the blocks said; one that says something else is damaged. */
+function readIndex(
+  stored: Uint8Array,
+  from: number,
+  blocks: readonly BlockSizes[],
+  primitives: Primitives,
+): number {
   let at = from + 1;
   const number = (): number => {
-    let value = 0;
-    for (let scale = 1; ; scale *= 128) {
-      const byte = stored[at++];
-      if (byte === undefined || scale > 2 ** 56) return fail('the .xz index is broken');
-      value += (byte & 0x7f) * scale;
-      if (byte < 0x80) return value;
-    }
+    const read = readNumber(stored, at, 'the .xz index');
+    at = read.at;
+    return read.value;
   };
-  const count = number();
-  if (count > stored.length) fail('the .xz index is broken');
-  for (let i = 0; i < 2 * count; i++) number();
-  while ((at - from) % 4 !== 0) at++;
+  if (number() !== blocks.length) fail('the .xz index has another number of blocks');
+  for (const { unpadded, plain } of blocks)
+    if (number() !== unpadded || number() !== plain) fail('the .xz index has other sizes than the blocks');
+  while ((at - from) % 4 !== 0) if (stored[at++] !== 0) fail('the .xz index is broken');
+  if (!equalBytes(stored.subarray(at, at + 4), crc(stored.subarray(from, at), primitives)))
+    fail('the check of the .xz index does not hold');
   return at + 4;
 }
 
@@ -190,6 +216,7 @@ function readBlock(
   kind: number,
   out: GrowingBytes,
   primitives: Primitives,
+  blocks: BlockSizes[],
 ): number {
   const size = 4 * (stored[from]! + 1);
   const head = stored.subarray(from, from + size - 4);
@@ -197,16 +224,27 @@ function readBlock(
     fail('the check of a block head does not hold');
   const flags = head[1]!;
   if (flags & 3) fail('only the LZMA2 filter alone is known, without one for programs');
+  if (flags & 0x3c) fail('a block head has flags that are not known');
   let at = 2;
-  for (const bit of [0x40, 0x80]) if (flags & bit) while (head[at++]! >= 0x80) if (at >= head.length) break;
+  const [packed, unpacked] = [0x40, 0x80].map((bit) => {
+    if (!(flags & bit)) return undefined;
+    const read = readNumber(head, at, 'a block head');
+    at = read.at;
+    return read.value;
+  });
   if (head[at] !== LZMA2) fail(`filter ${head[at]} is not known`);
   const before = out.length;
   let place = readChunks(stored, from + size, out);
-  while ((place - from) % 4 !== 0) place++;
+  const [stream, plain] = [place - from - size, out.length - before];
+  if ((packed ?? stream) !== stream || (unpacked ?? plain) !== plain)
+    fail('a block head says other sizes than the block has');
+  const unpadded = place - from + CHECK_SIZES[kind]!;
+  while ((place - from) % 4 !== 0) if (stored[place++] !== 0) fail('the padding of a block is not empty');
   const length = CHECK_SIZES[kind]!;
   const expected = checkOf(kind, out.bytes.subarray(before, out.length), primitives);
   if (expected && !equalBytes(stored.subarray(place, place + length), expected))
     fail('the check of a block does not hold');
+  blocks.push({ unpadded, plain });
   return place + length;
 }
 

@@ -30,7 +30,7 @@ export function Loading({ what }: { what: string }) {
       role="status"
       sx={{ p: 4, display: 'flex', gap: 1.5, alignItems: 'center', justifyContent: 'center', color: 'ink2' }}
     >
-      <CircularProgress size={18} />
+      <CircularProgress size={18} aria-label="Loading" />
       {what}
     </Box>
   );
