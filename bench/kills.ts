@@ -7,7 +7,7 @@ import { writeHold } from '../demo/world/hold-writer';
 
 /**
  * Kills workers and stops the database while a game is built for, installed into, restored and extracted from, and looks after each
- * time whether folder and records agree: npm run kills -- --rounds N [--seed S]. Ends with 1 when anything was wrong.
+ * time whether folder and records agree: npm run kills -- --rounds N [--seed S] [--only KIND]. Ends with 1 when anything was wrong.
  */
 interface App {
   readonly address: string;
@@ -76,11 +76,14 @@ const api = async <T>(method: string, place: string, body?: unknown): Promise<T>
   }
 };
 
+/** What the workers say; shown where something was wrong. */
+const logFile = path.join(work, 'workers.log');
+const log = fs.openSync(logFile, 'a');
 let worker = app.first.worker;
 function startWorker(): ChildProcess {
   return spawn(process.execPath, [path.join(app.env.ZERO_LATCH_THREADS!, 'worker.mjs')], {
     env: { ...process.env, ...app.env, ZERO_LATCH_PROCESS: 'worker' },
-    stdio: 'ignore',
+    stdio: ['ignore', log, log],
     detached: true,
   });
 }
@@ -204,6 +207,7 @@ const KINDS = {
     await cut({ kind: 'restore' }, 300);
   },
   run: async () => {
+    if (isModded()) await done({ kind: 'restore' });
     fs.rmSync(out, { recursive: true, force: true });
     await cut(undefined, 400);
     await settled();
@@ -245,7 +249,10 @@ const KINDS = {
 } as const;
 
 const began = Date.now();
-const names = Object.keys(KINDS) as (keyof typeof KINDS)[];
+const only = process.argv[process.argv.indexOf('--only') + 1];
+const names = (Object.keys(KINDS) as (keyof typeof KINDS)[]).filter(
+  (name) => !process.argv.includes('--only') || name === only,
+);
 for (let round = 0; round < rounds; round++) {
   const what = names[round % names.length]!;
   const before = wrong.length;
@@ -257,6 +264,7 @@ for (let round = 0; round < rounds; round++) {
   }
   count(what);
   for (const text of wrong.slice(before)) say(`WRONG ${text}`);
+  if (wrong.length > before) say(fs.readFileSync(logFile, 'utf8').split('\n').slice(-12).join('\n'));
   if ((round + 1) % 30 === 0) say(`${round + 1} rounds, ${wrong.length} wrong`);
 }
 // At last the way back to the originals is open.

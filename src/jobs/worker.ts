@@ -4,7 +4,16 @@ import { database, databaseUrl, JobRow, models } from '@/db';
 import { isDatabaseAway } from '@/db/away';
 import { dropCutBuilds } from '@/server/builds';
 import { collectStorage } from '@/server/collect-storage';
-import { announce, JOB_CHANNEL, jobEvents, queueOf, QUEUES, sendJob, type Queue } from '@/server/jobs';
+import {
+  announce,
+  enqueue,
+  JOB_CHANNEL,
+  jobEvents,
+  queueOf,
+  QUEUES,
+  sendJob,
+  type Queue,
+} from '@/server/jobs';
 import { log } from '@/server/log';
 import { settleAll } from '@/server/settle';
 import { sweepTemporary } from '@/platform/node/temporary';
@@ -63,8 +72,19 @@ async function reap(): Promise<void> {
     if (row) await sendJob(id, row.kind);
   }
   for (const id of [...resumed, ...failed]) await announce(id);
+  await scanAfter(failed);
   // Among them may be an installation that its worker left half-way, or one whose records the database was not there to take.
   await mendAll();
+}
+
+/** Jobs that change files, or what is known of them; cut short, they leave that older than what it is of. */
+const LEAVES_STALE = ['install', 'restore', 'take-out', 'scan', 'find-key', 'try-names', 'learn-names'];
+
+async function scanAfter(failed: readonly string[]): Promise<void> {
+  if (failed.length === 0) return;
+  const rows = await JobRow.findAll({ where: { id: [...failed], kind: LEAVES_STALE } });
+  for (const gameId of new Set(rows.map((row) => row.gameId)))
+    if (gameId !== null) await enqueue('scan', 'Scan after what was cut short', { gameId });
 }
 
 /** Builds and operations on folders that were cut short, once nobody is at them any more. */

@@ -4,6 +4,7 @@ import { recordOperation } from './installation-records';
 import { places } from './installations';
 import { closeJournal, mend, readJournals, type Journal, type Mended } from './installer';
 import type { JobContext } from './job-context';
+import { enqueue } from './jobs';
 import { log } from './log';
 import { UserError } from './user-error';
 
@@ -43,6 +44,8 @@ async function tell({ id, title, folder }: Journal, { outcome, detail }: Mended)
     },
   });
   if (!isNew) await JobRow.update(says, { where: { id } });
+  // What is known of the files is older than what was done to them.
+  if (game && !stuck) await enqueue('scan', `Scan after ${title}`, { gameId: game.id });
 }
 
 /** Whether somebody may still be at it: a worker that leads its job. One that was placed waits for its records only. */

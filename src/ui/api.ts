@@ -30,6 +30,22 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
 
 const send = async <T>(path: string, init?: RequestInit): Promise<T> => answerOf<T>(await ask(path, init));
 
+type ChangeListener = (path: string) => void;
+const changeListeners = new Set<ChangeListener>();
+
+/** Tells the path of each change that was made through the interface. Gives a function that ends it. */
+export function onChange(listener: ChangeListener): () => void {
+  changeListeners.add(listener);
+  return () => void changeListeners.delete(listener);
+}
+
+/** A request that changes something. */
+async function change<T>(path: string, init: RequestInit): Promise<T> {
+  const answer = await send<T>(path, init);
+  for (const listener of changeListeners) listener(path);
+  return answer;
+}
+
 const json = (method: string, body: unknown): RequestInit => ({
   method,
   headers: { 'content-type': 'application/json' },
@@ -38,9 +54,9 @@ const json = (method: string, body: unknown): RequestInit => ({
 
 export const api = {
   get: <T>(path: string, signal?: AbortSignal): Promise<T> => send<T>(path, signal && { signal }),
-  post: <T>(path: string, body?: unknown): Promise<T> => send<T>(path, json('POST', body)),
-  patch: <T>(path: string, body: unknown): Promise<T> => send<T>(path, json('PATCH', body)),
-  remove: <T>(path: string): Promise<T> => send<T>(path, { method: 'DELETE' }),
+  post: <T>(path: string, body?: unknown): Promise<T> => change<T>(path, json('POST', body)),
+  patch: <T>(path: string, body: unknown): Promise<T> => change<T>(path, json('PATCH', body)),
+  remove: <T>(path: string): Promise<T> => change<T>(path, { method: 'DELETE' }),
   /** Bytes that come of a request, such as a picture; `body` is JSON already. */
   blob: async (path: string, body: string, signal?: AbortSignal): Promise<Blob> => {
     const headers = { 'content-type': 'application/json' };
@@ -48,5 +64,5 @@ export const api = {
     return response.ok ? response.blob() : answerOf<Blob>(response);
   },
   /** Sends a file as it is, without a form around it. */
-  put: <T>(path: string, body: Blob): Promise<T> => send<T>(path, { method: 'PUT', body }),
+  put: <T>(path: string, body: Blob): Promise<T> => change<T>(path, { method: 'PUT', body }),
 };

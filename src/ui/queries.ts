@@ -1,11 +1,5 @@
 'use client';
-import {
-  useMutation,
-  useQuery,
-  useQueryClient,
-  type UseMutationResult,
-  type UseQueryResult,
-} from '@tanstack/react-query';
+import { useMutation, useQuery, type UseMutationResult, type UseQueryResult } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import type { KnownOfGame } from '@/server/originals';
@@ -174,13 +168,10 @@ export function useAction<Input, Output>(
   work: (input: Input) => Promise<Output>,
   done?: (output: Output, input: Input) => void,
 ): UseMutationResult<Output, Error, Input> {
-  const client = useQueryClient();
   return useMutation({
     mutationFn: work,
-    onSuccess: (output, input) => {
-      done?.(output, input);
-      return client.invalidateQueries();
-    },
+    // What it changed is asked again by itself; see `LiveEvents`.
+    onSuccess: (output, input) => done?.(output, input),
     onError: (error) => void enqueueSnackbar(error.message, { variant: 'error', autoHideDuration: 15_000 }),
   });
 }

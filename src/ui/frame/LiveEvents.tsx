@@ -4,10 +4,12 @@ import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { JobView } from '@/server/jobs';
+import { onChange } from '../api';
+import { afterChange, afterJob } from '../what-changed';
 
 const ENDED = new Set(['done', 'failed', 'cancelled']);
 
-/** Listens to the server: keeps the jobs current, looks at everything anew when one ends, and says when the server is away. */
+/** Listens to the server: keeps the jobs current, looks anew at what one has changed when it ends, and at what this page changes, and says when the server is away. */
 export function LiveEvents({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [away, setAway] = useState<string>();
@@ -24,7 +26,8 @@ export function LiveEvents({ children }: { children: ReactNode }) {
         return [job, ...others].sort((a, b) => b.number - a.number).slice(0, 50);
       });
       if (!ENDED.has(job.state)) return;
-      void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'jobs' });
+      const isTouched = afterJob(job);
+      void client.invalidateQueries({ predicate: ({ queryKey }) => isTouched(queryKey) });
       if (job.state === 'failed')
         enqueueSnackbar(`${job.title}: ${job.error}`, { variant: 'error', autoHideDuration: 15_000 });
     });
@@ -42,6 +45,15 @@ export function LiveEvents({ children }: { children: ReactNode }) {
     );
     return () => source.close();
   }, [client]);
+
+  useEffect(
+    () =>
+      onChange((path) => {
+        const isTouched = afterChange(path);
+        if (isTouched) void client.invalidateQueries({ predicate: ({ queryKey }) => isTouched(queryKey) });
+      }),
+    [client],
+  );
 
   return (
     <>
