@@ -2,7 +2,14 @@ import { parentPort } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
 import { FIRST, usesAlpha, type Pixels } from '@/core/media/texture';
-import { LOOKS_AT_ONCE, type FromLookThread, type LookTask, type ToLookThread } from '@/server/look-threads';
+import { looseEntry, looseStore } from '@/platform/node/loose-store';
+import {
+  LOOKS_AT_ONCE,
+  type LooseAt,
+  type FromLookThread,
+  type LookTask,
+  type ToLookThread,
+} from '@/server/look-threads';
 import { readHead } from '@/server/heads';
 import { checkScriptText } from '@/server/own-scripts';
 import { openedEntry } from '@/server/opened';
@@ -26,7 +33,8 @@ async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
       );
       return { id, png: new Uint8Array(png) };
     }
-    const { archive, entry } = await openedEntry(gameId, archiveId, index);
+    const { archive, entry } =
+      task.sort === 'head' && task.loose ? looseAt(task.loose) : await openedEntry(gameId, archiveId, index);
     if (task.sort === 'texels') return { id, texels: await largeTexels(task, archive, entry) };
     return { id, head: await readHead(gameId, archive, entry, task.most) };
   } catch (error) {
@@ -45,6 +53,12 @@ async function gated<T>(bytes: Uint8Array, name: string, work: () => Promise<T>)
   const texels = texture ? texture.width * texture.height : await texelsOfHead(bytes);
   // Of what tells no size, four texels a byte are taken: rows of one byte each run.
   return gate.run(texels ?? 4 * bytes.length, work);
+}
+
+/** A loose file as the only entry of a store. */
+function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry: StoredEntry } {
+  const entry = looseEntry(0, { path, size, modified: undefined });
+  return { archive: looseStore(folder, [entry]), entry };
 }
 
 type OfBytes = Extract<LookTask, { bytes: Uint8Array }>;

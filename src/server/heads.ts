@@ -16,6 +16,8 @@ import { KeyRow, models } from '@/db';
 import { pixelsBy, sharp, textureOf } from '@/platform/node/pictures';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { pictureScriptFor, tellingScriptFor } from './scripts';
+import type { ArchiveRow } from '@/db';
+import { presentGame } from './games';
 import { hasLookThread, lookBeside } from './look-threads';
 import { keysWith } from './open-file';
 import { openedEntry, stampOfEntry } from './opened';
@@ -66,10 +68,7 @@ async function keptHead(gameId: number, archiveId: number, index: number): Promi
     const stamp = stampOfEntry(gameId, row, entry);
     const known = kept.get(stamp);
     if (known) return known;
-    const head =
-      hasLookThread() && row.sort !== 'loose'
-        ? (await lookBeside({ sort: 'head', gameId, archiveId, index })).head
-        : await readHead(gameId, archive, entry);
+    const head = await headBeside(gameId, row, archive, entry);
     if (kept.size >= MOST_KEPT) kept.clear();
     kept.set(stamp, head);
     return head;
@@ -77,6 +76,28 @@ async function keptHead(gameId: number, archiveId: number, index: number): Promi
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     return { sort: 'problem', message: error.message };
   }
+}
+
+/**
+ * The head of an entry, read beside the server where there is a thread for it: readers of containers go round for ever in some damaged
+ * files, and a thread can be ended.
+ */
+export async function headBeside(
+  gameId: number,
+  row: ArchiveRow,
+  archive: EntryStore,
+  entry: StoredEntry,
+  most?: number,
+): Promise<Head> {
+  if (!hasLookThread()) return readHead(gameId, archive, entry, most);
+  const { path, size } = entry;
+  const loose = row.sort === 'loose' ? { folder: (await presentGame(gameId)).folder, path, size } : undefined;
+  const { head } = await lookBeside({
+    ...{ sort: 'head', gameId, archiveId: row.id, index: entry.index },
+    ...(most !== undefined && { most }),
+    ...(loose && { loose }),
+  });
+  return head;
 }
 
 /** What an entry tells of itself, read from as little of it as will do; at most `most` bytes are held. */

@@ -12,6 +12,13 @@ interface Which {
   readonly archiveId: number;
   readonly index: number;
 }
+/** Where a loose file lies: the catalogue, which it is found by, is not held a second time beside the server. */
+export interface LooseAt {
+  readonly folder: string;
+  readonly path: string;
+  readonly size: number;
+}
+
 /** Bytes that are a picture, whatever it is wrapped in. */
 interface PictureBytes {
   readonly bytes: Uint8Array;
@@ -29,7 +36,7 @@ export type LookTask =
       (
         | { readonly sort: 'thumbnail'; readonly most: number }
         /** `most` bytes are held at most. */
-        | { readonly sort: 'head'; readonly most?: number }
+        | { readonly sort: 'head'; readonly most?: number; readonly loose?: LooseAt }
         | { readonly sort: 'texels'; readonly place: Place; readonly part: Rectangle | undefined }
       ))
   | { readonly sort: 'script'; readonly text: string }

@@ -16,7 +16,8 @@ import {
 } from '@/core/media/texture';
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
-import { readHead } from './heads';
+import type { ArchiveRow } from '@/db';
+import { headBeside } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/platform/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
@@ -90,15 +91,13 @@ const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
 
 async function lookAt(
   gameId: number,
-  archiveId: number,
+  row: ArchiveRow,
   archive: EntryStore,
   entry: StoredEntry,
 ): Promise<Look> {
-  let head = await readHead(gameId, archive, entry, MOST_LOOK_BYTES);
-  if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread()) {
-    const { index } = entry;
-    head = (await lookBeside({ sort: 'head', gameId, archiveId, index, most: MOST_PICTURE_BYTES })).head;
-  }
+  let head = await headBeside(gameId, row, archive, entry, MOST_LOOK_BYTES);
+  if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread())
+    head = await headBeside(gameId, row, archive, entry, MOST_PICTURE_BYTES);
   if (head.sort === 'picture' && head.width * head.height > MOST_TEXELS) {
     const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said' } as const;
     return { ...head, ...rest, alpha: head.alpha ?? true, container: head.layout };
@@ -137,7 +136,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   let transforms: string[] = [];
   try {
     transforms = sealNames(archive.steps(entry));
-    look = await lookAt(gameId, archiveId, archive, entry);
+    look = await lookAt(gameId, row, archive, entry);
   } catch (error) {
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     look = { sort: 'problem', message: error.message };

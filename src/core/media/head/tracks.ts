@@ -12,6 +12,8 @@ const PACKETS = 60;
  * or undefined where it is none of them. Only the stretches that the container's index needs are read.
  */
 export async function readTracks(size: number, read: ReadStretch): Promise<SoundHead | FilmHead | undefined> {
+  const flac = flacHead(read(0, Math.min(size, FLAC_HEAD_BYTES)));
+  if (flac) return flac;
   const input = new Input({
     formats: ALL_FORMATS,
     source: new CustomSource({
@@ -53,6 +55,25 @@ export async function readTracks(size: number, read: ReadStretch): Promise<Sound
   } finally {
     input.dispose();
   }
+}
+
+const FLAC_HEAD_BYTES = 42;
+
+/**
+ * What the first block of a FLAC says (RFC 9639, STREAMINFO). It is read here, since the package looks for frames in damaged ones without
+ * coming to an end.
+ */
+function flacHead(head: Uint8Array): SoundHead | undefined {
+  if (head.length < FLAC_HEAD_BYTES || String.fromCharCode(...head.subarray(0, 4)) !== 'fLaC')
+    return undefined;
+  const view = new DataView(head.buffer, head.byteOffset, head.length);
+  const rate = view.getUint32(18) >>> 12;
+  const frames = (head[21]! & 15) * 2 ** 32 + view.getUint32(22);
+  const channels = ((head[20]! >> 1) & 7) + 1;
+  return {
+    ...{ sort: 'sound', codec: 'FLAC', rate, channels },
+    seconds: frames > 0 && rate > 0 ? frames / rate : undefined,
+  };
 }
 
 const spelled = (codec: string | null): string => (codec ?? 'unknown').toUpperCase();
