@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { fork, spawnSync, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
@@ -8,8 +8,27 @@ import { readShelf, shippedScriptsFolder } from '@/platform/node/script-shelf';
 
 /**
  * Gives everything that reads strangers' bytes damaged files of every kind, and keeps those that bring out anything but an error in words:
- * npm run fuzz -- --minutes N [--seed S]. What is kept in src/platform/node/testing/corpus is tried by the unit tests ever after.
+ * npm run fuzz -- --minutes N [--seed S] [--tracks]. What is kept in src/platform/node/testing/corpus is tried by the unit tests ever after.
  */
+/** What a child says of an input; none for one that was taken or refused in words. */
+interface Told {
+  readonly taken: number;
+  readonly fault: string | undefined;
+}
+
+if (process.send) {
+  const shelf = readShelf(shippedScriptsFolder());
+  const withTracks = process.argv.includes('--tracks');
+  process.on('message', (bytes: Uint8Array) => {
+    void exerciseBytes(bytes, shelf, withTracks).then(
+      (taken) => process.send!({ taken, fault: undefined } satisfies Told),
+      ({ message, stack = '' }: Error) =>
+        process.send!({ taken: 0, fault: `${message} ${/at (.*)/.exec(stack)?.[1] ?? ''}` } satisfies Told),
+    );
+  });
+  await new Promise(() => undefined);
+}
+
 const numberOf = (name: string, otherwise: number): number => {
   const at = process.argv.indexOf(`--${name}`);
   return at < 0 ? otherwise : Number(process.argv[at + 1]);
@@ -23,8 +42,9 @@ const chance = (below: number): number => {
   state = (state * 48_271) % 2_147_483_647;
   return state % below;
 };
-/** One input that takes longer stands in the way of others. */
-const SLOWEST_MS = 6000;
+/** One input that takes longer stands in the way of others; one that takes much longer does not come to an end. */
+const SLOWEST_MS = 8000;
+const ENDLESS_MS = 20_000;
 const MOST_SEED_BYTES = 60_000;
 const corpus = path.resolve('src/platform/node/testing/corpus');
 
@@ -121,26 +141,49 @@ function mutated(bytes: Uint8Array, other: Uint8Array): Uint8Array {
   return new Uint8Array(out);
 }
 
-const shelf = readShelf(shippedScriptsFolder());
+/** Inputs are read in a process of their own, which can be ended when it does not come to an end. */
+let child: ChildProcess | undefined;
+function exercise(bytes: Uint8Array): Promise<Told> {
+  child ??= fork(import.meta.filename, process.argv.slice(2), {
+    execArgv: ['--import', 'tsx'],
+    serialization: 'advanced',
+  });
+  const one = child;
+  return new Promise((resolve) => {
+    const end = (told: Told): void => {
+      clearTimeout(late);
+      one.removeAllListeners();
+      resolve(told);
+    };
+    const late = setTimeout(() => {
+      child = undefined;
+      end({ taken: 0, fault: `does not come to an end within ${ENDLESS_MS / 1000} s` });
+      one.kill('SIGKILL');
+    }, ENDLESS_MS);
+    one.once('message', (told: Told) => end(told));
+    one.once('exit', (code, signal) => {
+      child = undefined;
+      end({ taken: 0, fault: `ends the process (${signal ?? code})` });
+    });
+    one.send(bytes);
+  });
+}
+
 const all = seeds();
 const names = [...all.keys()];
 say(`${names.length} files to begin with`);
 const until = Date.now() + minutes * 60_000;
 const found = new Map<string, number>();
-let [tried, accepted, told] = [0, 0, Date.now()];
+let [tried, accepted, saidAt] = [0, 0, Date.now()];
 fs.mkdirSync(corpus, { recursive: true });
 while (Date.now() < until) {
   const name = names[chance(names.length)]!;
   const bytes = mutated(all.get(name)!, all.get(names[chance(names.length)]!)!);
   const began = Date.now();
-  let what: string | undefined;
-  try {
-    accepted += await exerciseBytes(bytes, shelf);
-    if (Date.now() - began > SLOWEST_MS) what = `took ${Date.now() - began} ms`;
-  } catch (error) {
-    const { message, stack = '' } = error as Error;
-    what = `${message} ${/at (.*)/.exec(stack)?.[1] ?? ''}`;
-  }
+  const told = await exercise(bytes);
+  accepted += told.taken;
+  const ms = Date.now() - began;
+  const what = told.fault ?? (ms > SLOWEST_MS ? `took ${ms} ms` : undefined);
   tried++;
   if (what !== undefined) {
     const key = what.replace(/\d+/g, '#').slice(0, 160);
@@ -151,11 +194,12 @@ while (Date.now() < until) {
       say(`FOUND ${kept}: ${what}`);
     }
   }
-  if (Date.now() - told > 30_000) {
-    told = Date.now();
+  if (Date.now() - saidAt > 30_000) {
+    saidAt = Date.now();
     say(`${tried} inputs, ${found.size} kinds of faults`);
   }
 }
+child?.kill();
 fs.rmSync(work, { recursive: true, force: true });
 say(`${tried} inputs in ${minutes} min, taken ${accepted} times, ${found.size} kinds of faults`);
 process.exit(found.size > 0 ? 1 : 0);

@@ -269,3 +269,35 @@ test('keys are never given out whole, nor written to the log', async ({ server, 
   const log = path.join(process.env.ZERO_LATCH_TEST_DATA ?? '', 'app.log');
   if (fs.existsSync(log)) expect(fs.readFileSync(log, 'utf8')).not.toContain(whole);
 });
+
+test('a file that a reader does not come to the end of holds nobody else up', async ({ server, scratch }) => {
+  test.setTimeout(150_000);
+  const folder = path.join(scratch, 'endless');
+  fs.mkdirSync(folder);
+  fs.cpSync('src/platform/node/testing/endless/film.webm', path.join(folder, 'film.webm'));
+  // Few bytes that a loader of drawings would draw for minutes, under the name of a picture.
+  const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="30000" height="30000">${'<g filter="url(#f)">'.repeat(40)}</svg>`;
+  fs.writeFileSync(path.join(folder, 'harmless.png'), drawing);
+  const game = await server.addGame(folder, `Endless ${process.pid}`);
+  const { rows } = (await (await server.api.get(`/api/games/${game.id}/entries?limit=10`)).json()) as {
+    rows: { path: string; archiveId: number; index: number }[];
+  };
+  const look = (name: string) => {
+    const row = rows.find((one) => one.path === name)!;
+    return server.api.get(`/api/games/${game.id}/entries/${row.archiveId}/${row.index}`, {
+      timeout: 100_000,
+    });
+  };
+  const endless = look('film.webm');
+  // Meanwhile all others are answered.
+  for (let i = 0; i < 20; i++) {
+    const began = Date.now();
+    expect((await server.api.get('/api/games')).status()).toBe(200);
+    expect(Date.now() - began).toBeLessThan(10_000);
+  }
+  const harmless = (await (await look('harmless.png')).json()) as { look: { sort: string } };
+  expect(harmless.look.sort).not.toBe('picture');
+  const told = (await (await endless).json()) as { look: { sort: string; message: string } };
+  expect(told.look).toEqual({ sort: 'problem', message: expect.stringContaining('took too long') });
+  await server.api.delete(`/api/games/${game.id}`);
+});

@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
+import { readTracks } from '@/core/media/head';
 import { FIRST, usesAlpha, type Pixels } from '@/core/media/texture';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import {
@@ -23,6 +24,11 @@ import { UserError } from '@/server/user-error';
 async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
   try {
     if (task.sort === 'script') return { id, check: checkScriptText(task.text) };
+    if (task.sort === 'tracks') {
+      const { bytes } = task;
+      const tracks = await readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length));
+      return { id, tracks };
+    }
     if ('bytes' in task) return { id, ...(await answerForBytes(task)) };
     const { gameId, archiveId, index } = task;
     if (task.sort === 'thumbnail') {
@@ -61,7 +67,7 @@ function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry:
   return { archive: looseStore(folder, [entry]), entry };
 }
 
-type OfBytes = Extract<LookTask, { bytes: Uint8Array }>;
+type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' }>;
 
 function answerForBytes(task: OfBytes) {
   const { bytes, name } = task;

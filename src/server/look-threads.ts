@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
-import type { Head } from '@/core/media/head';
+import type { FilmHead, Head, SoundHead } from '@/core/media/head';
 import type { Pixels, Place, Rectangle } from '@/core/media/texture';
 import type { Channel } from '@/platform/node/pictures';
 import type { ScriptCheck } from './own-scripts';
@@ -45,6 +45,7 @@ export type LookTask =
         | ({ readonly sort: 'png' } & ShownAs)
         | { readonly sort: 'pixels'; readonly place: Place }
         | { readonly sort: 'alpha' }
+        | { readonly sort: 'tracks' }
         | { readonly sort: 'texels of'; readonly place: Place; readonly part: Rectangle | undefined }
       ));
 
@@ -58,6 +59,7 @@ export type FromLookThread = { readonly id: number } & (
   | { readonly pixels: Pixels }
   | { readonly alpha: boolean }
   | { readonly check: ScriptCheck }
+  | { readonly tracks: SoundHead | FilmHead | undefined }
   | { readonly head: Head }
   | { readonly texels: { readonly pixels: Pixels; readonly facts: TexelFacts } }
   | { readonly format: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } }
@@ -112,6 +114,7 @@ interface Gives {
   readonly png: Looked<'png'>;
   readonly pixels: Looked<'pixels'>;
   readonly alpha: Looked<'alpha'>;
+  readonly tracks: Looked<'tracks'>;
   readonly script: Looked<'check'>;
   readonly 'texels of': Looked<'texels'>;
 }

@@ -1,7 +1,8 @@
 import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
-import type { Head, PictureHead, TextHead } from '@/core/media/head';
+import type { TracksOf } from '@/core/fit';
+import { readTracks, type Head, type PictureHead, type TextHead } from '@/core/media/head';
 import { decodeAnyText } from '@/core/media/text';
 import {
   channelOf,
@@ -213,6 +214,12 @@ export async function pixelsOf(bytes: Uint8Array, name: string, place: Place = F
   if (!hasLookThread()) return pixelsBy(bytes, name, pictureScriptFor, place);
   return (await lookBeside({ sort: 'pixels', bytes, name, place })).pixels;
 }
+
+/** What a container of sound or film tells, read beside the server: see `headBeside`. */
+export const tracksBeside: TracksOf = async (bytes) =>
+  hasLookThread()
+    ? (await lookBeside({ sort: 'tracks', bytes, name: '' })).tracks
+    : readTracks(bytes.length, (offset, length) => bytes.subarray(offset, offset + length));
 
 async function isSeeThrough(bytes: Uint8Array, name: string): Promise<boolean> {
   if (!hasLookThread()) return usesAlpha(await pixelsOf(bytes, name));

@@ -39,7 +39,13 @@ function isBareMpeg(bytes: Uint8Array): boolean {
   return true;
 }
 
-async function knownOf(bytes: Uint8Array): Promise<Known | undefined> {
+/** Reads what a container of sound or film tells; elsewhere, perhaps, since it may not come to an end. */
+export type TracksOf = (bytes: Uint8Array) => Promise<SoundHead | FilmHead | undefined>;
+
+const tracksHere: TracksOf = (bytes) =>
+  readTracks(bytes.length, (offset, length) => bytes.subarray(offset, offset + length));
+
+async function knownOf(bytes: Uint8Array, tracksOf: TracksOf): Promise<Known | undefined> {
   if (isIvf(bytes) && bytes.length >= 32) {
     const tracks = readIvfHead(bytes);
     return { format: `${tracks.codec} in IVF`, tracks };
@@ -49,9 +55,7 @@ async function knownOf(bytes: Uint8Array): Promise<Known | undefined> {
   if (!type && !isMpeg) return undefined;
   const container = type?.ending.toUpperCase() ?? 'MP3';
   const isPlayed = isMpeg || type?.kind === 'sound' || type?.kind === 'film';
-  const tracks = isPlayed
-    ? await readTracks(bytes.length, (offset, length) => bytes.subarray(offset, offset + length))
-    : undefined;
+  const tracks = isPlayed ? await tracksOf(bytes) : undefined;
   const codec = tracks && tracks.codec !== container ? `${tracks.codec} in ` : '';
   return { format: `${codec}${container}`, tracks };
 }
@@ -85,8 +89,9 @@ export async function fitMedia(
   slot: Uint8Array,
   given: Uint8Array,
   name: string,
+  tracksOf = tracksHere,
 ): Promise<Prepared | undefined> {
-  const [wanted, got] = [await knownOf(slot), await knownOf(given)];
+  const [wanted, got] = [await knownOf(slot, tracksOf), await knownOf(given, tracksOf)];
   if (!wanted && !got) return undefined;
   if (!wanted)
     return refused(

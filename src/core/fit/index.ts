@@ -13,6 +13,6 @@ export {
   type Prepared,
 } from './finding';
 export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
-export { fitMedia } from './fit-media';
+export { fitMedia, type TracksOf } from './fit-media';
 export { fitSound } from './fit-sound';
 export { fitText } from './fit-text';

@@ -12,7 +12,7 @@ import {
 } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
 import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
-import { pixelsOf } from '../preview';
+import { pixelsOf, tracksBeside } from '../preview';
 import { pictureScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';
 import { UserError } from '../user-error';
@@ -46,7 +46,7 @@ export async function prepare(
     }
   }
   if (kind === 'text') return fitText(slot, given, mends);
-  const media = await fitMedia(slot, given, name);
+  const media = await fitMedia(slot, given, name, tracksBeside);
   if (media) return media;
   return {
     bytes: given,
