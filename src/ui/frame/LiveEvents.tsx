@@ -6,6 +6,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import type { JobView } from '@/server/jobs';
 import { onChange } from '../api';
 import { afterChange, afterJob } from '../what-changed';
+import { listen } from './listen';
 
 const ENDED = new Set(['done', 'failed', 'cancelled']);
 
@@ -14,37 +15,31 @@ export function LiveEvents({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [away, setAway] = useState<string>();
 
-  useEffect(() => {
-    const source = new EventSource('/api/job-events');
-    source.addEventListener('job', (event: MessageEvent<string>) => {
-      const job = JSON.parse(event.data) as JobView;
-      client.setQueryData<JobView[]>(['jobs'], (jobs) => {
-        // Two answers may overtake each other; what has ended stays ended.
-        if (jobs?.some(({ id, endedAt }) => id === job.id && endedAt !== null && job.endedAt === null))
-          return jobs;
-        const others = (jobs ?? []).filter(({ id }) => id !== job.id);
-        return [job, ...others].sort((a, b) => b.number - a.number).slice(0, 50);
-      });
-      if (!ENDED.has(job.state)) return;
-      const isTouched = afterJob(job);
-      void client.invalidateQueries({ predicate: ({ queryKey }) => isTouched(queryKey) });
-      if (job.state === 'failed')
-        enqueueSnackbar(`${job.title}: ${job.error}`, { variant: 'error', autoHideDuration: 15_000 });
-    });
-    source.addEventListener('lost', () =>
-      setAway('The database does not answer. Nothing is lost; this page goes on by itself once it is back.'),
-    );
-    const back = (): void => {
-      setAway(undefined);
-      void client.invalidateQueries();
-    };
-    source.addEventListener('back', back);
-    source.addEventListener('open', () => setAway(undefined));
-    source.addEventListener('error', () =>
-      setAway('The application does not answer. Is bin/start still running?'),
-    );
-    return () => source.close();
-  }, [client]);
+  useEffect(
+    () =>
+      listen({
+        job(job) {
+          client.setQueryData<JobView[]>(['jobs'], (jobs) => {
+            // Two answers may overtake each other; what has ended stays ended.
+            if (jobs?.some(({ id, endedAt }) => id === job.id && endedAt !== null && job.endedAt === null))
+              return jobs;
+            const others = (jobs ?? []).filter(({ id }) => id !== job.id);
+            return [job, ...others].sort((a, b) => b.number - a.number).slice(0, 50);
+          });
+          if (!ENDED.has(job.state)) return;
+          const isTouched = afterJob(job);
+          void client.invalidateQueries({ predicate: ({ queryKey }) => isTouched(queryKey) });
+          if (job.state === 'failed')
+            enqueueSnackbar(`${job.title}: ${job.error}`, { variant: 'error', autoHideDuration: 15_000 });
+        },
+        away: setAway,
+        back() {
+          setAway(undefined);
+          void client.invalidateQueries();
+        },
+      }),
+    [client],
+  );
 
   useEffect(
     () =>
