@@ -31,24 +31,44 @@ const MOST_SPELLINGS = 24;
 const NOTHING = { path: undefined, archive: undefined, nearest: undefined };
 
 /** Lines of a paste or a manifest held against the paths of a game. Remarks (`#`) and empty lines are passed over. */
-export function matchLines(text: string, known: KnownPaths): MatchedLine[] {
-  let unknown = 0;
-  return text.split(/\r?\n/).flatMap((raw, i): MatchedLine[] => {
-    const line = raw.trim();
-    if (line === '' || line.startsWith('#')) return [];
-    if (line.length > MOST_LINE_LENGTH) return [{ ...NOTHING, line: `${line.slice(0, 80)}…`, number: i + 1 }];
+export const matchLines = (text: string, known: KnownPaths): MatchedLine[] => [...matchedLines(text, known)];
+
+/** The same one after the other, for those who have others to answer in between. */
+export function* matchedLines(text: string, known: KnownPaths): Generator<MatchedLine> {
+  let [unknown, number] = [0, 0];
+  for (let from = 0; from <= text.length;) {
+    const found = text.indexOf('\n', from);
+    const end = found < 0 ? text.length : found;
+    // No more of a line is looked at than is needed to say that it is too long.
+    const line = text.slice(from, Math.min(end, from + 2 * MOST_LINE_LENGTH)).trim();
+    from = end + 1;
+    number++;
+    if (line === '' || line.startsWith('#')) continue;
+    if (line.length > MOST_LINE_LENGTH) {
+      yield { ...NOTHING, line: `${line.slice(0, 80)}…`, number };
+      continue;
+    }
     const spellings = spellingsIn(line);
-    for (const spelling of spellings) {
-      const path = known.find(spelling);
-      if (path !== undefined) return [{ ...NOTHING, line, number: i + 1, path }];
+    const [path] = firstOf(spellings, (one) => known.find(one));
+    const [archive] = path === undefined ? firstOf(spellings, (one) => known.archive?.(one)) : [];
+    if (path !== undefined || archive !== undefined) yield { ...NOTHING, line, number, path, archive };
+    else {
+      const nearest = ++unknown <= MOST_NEAREST ? nearestOf(spellings, known) : undefined;
+      yield { ...NOTHING, line, number, nearest };
     }
-    for (const spelling of spellings) {
-      const archive = known.archive?.(spelling);
-      if (archive !== undefined) return [{ ...NOTHING, line, number: i + 1, archive }];
-    }
-    const nearest = ++unknown <= MOST_NEAREST ? nearestOf(spellings, known) : undefined;
-    return [{ ...NOTHING, line, number: i + 1, nearest }];
-  });
+  }
+}
+
+/** The first that is found; nothing where none is. */
+function firstOf(
+  spellings: readonly string[],
+  find: (spelling: string) => string | undefined,
+): [string] | [] {
+  for (const spelling of spellings) {
+    const found = find(spelling);
+    if (found !== undefined) return [found];
+  }
+  return [];
 }
 
 /** What of a line may be a path: all of it, then what stands behind one column after the other, as in a manifest. */
@@ -58,12 +78,19 @@ function spellingsIn(line: string): string[] {
       .replace(/^["']|["',;]+$/g, '')
       .replaceAll('\\', '/')
       .replace(/^\.?\//, '');
-  const found = [clean(line)];
-  for (const match of line.matchAll(/[\s,;=]+/g))
-    found.push(clean(line.slice(match.index + match[0].length)));
+  const found = new Set([clean(line)]);
+  found.delete('');
+  for (const match of line.matchAll(/[\s,;=]+/g)) {
+    if (found.size >= MOST_SPELLINGS) break;
+    found.add(clean(line.slice(match.index + match[0].length)));
+  }
   // Columns behind the path, such as a size.
-  for (const cell of line.split(/[\t,;]|\s{2,}/)) found.push(clean(cell));
-  return [...new Set(found.filter((text) => text !== ''))].slice(0, MOST_SPELLINGS);
+  for (const cell of line.split(/[\t,;]|\s{2,}/, MOST_SPELLINGS)) {
+    if (found.size >= MOST_SPELLINGS) break;
+    found.add(clean(cell));
+  }
+  found.delete('');
+  return [...found];
 }
 
 function nearestOf(spellings: readonly string[], known: KnownPaths): string | undefined {

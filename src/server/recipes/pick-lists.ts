@@ -1,5 +1,5 @@
 import { AnyCaseIndex } from '@/core/catalogue';
-import { matchLines, type MatchedLine } from '@/core/recipe';
+import { matchedLines, type MatchedLine } from '@/core/recipe';
 import { models, PickListRow } from '@/db';
 import { listArchives, type ArchiveView } from '../archives';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
@@ -19,6 +19,7 @@ export interface PickListDetail extends PickListView {
 }
 
 const MOST_NEAR = 400;
+const LINES_AT_ONCE = 500;
 
 const linesOf = (paths: string): string[] => paths.split('\n').filter((line) => line !== '');
 
@@ -126,7 +127,8 @@ export async function matchPasted(gameId: number, text: string): Promise<PickedL
     globalThis.zeroLatchAnyCase = { stamp, index: new AnyCaseIndex(catalogue) };
   const { index } = globalThis.zeroLatchAnyCase;
   const byFile = await archivesByFile(gameId);
-  const lines = matchLines(text, {
+  const lines: MatchedLine[] = [];
+  for (const line of matchedLines(text, {
     find: (path) => index.find(path),
     archive: (path) => (byFile.has(path.toLowerCase()) ? path.toLowerCase() : undefined),
     candidates(path) {
@@ -141,7 +143,11 @@ export async function matchPasted(gameId: number, text: string): Promise<PickedL
           if (catalogue.wins[row] === 1) near.push(catalogue.path(row));
       return near;
     },
-  });
+  })) {
+    lines.push(line);
+    // Others are answered in between.
+    if (lines.length % LINES_AT_ONCE === 0) await new Promise(setImmediate);
+  }
   return lines.map((line) => ({
     ...line,
     record: line.path === undefined ? undefined : winnerOf(game, line.path),
