@@ -1,4 +1,4 @@
-// Long tasks of the page while a list of a hundred thousand rows and more is scrolled: node bench/scroll.mjs ADDRESS GAME,
+// What the page of a game of a hundred thousand entries and more takes: first contents, answers to clicks, long tasks while it is scrolled: node bench/scroll.mjs ADDRESS GAME,
 // ADDRESS as bin/start prints it.
 import { chromium } from '@playwright/test';
 import { enter } from '../bin/lib/enter.mjs';
@@ -15,9 +15,37 @@ const browser = await chromium.launch({
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const { address } = await enter(printed);
 await page.goto(printed);
-await page.goto(`${address}/games/${game}/contents`);
-const list = page.getByRole('listbox', { name: 'Entries' });
-await list.getByRole('option').first().waitFor();
+const median = (all) => [...all].sort((a, b) => a - b)[all.length >> 1];
+/** Milliseconds until something of a screen's own is there. */
+async function first(place, what) {
+  const times = [];
+  for (let i = 0; i < 3; i++) {
+    const began = performance.now();
+    await page.goto(`${address}/games/${game}/${place}`);
+    await what().first().waitFor();
+    times.push(performance.now() - began);
+  }
+  return `${place} ${median(times).toFixed(0)} ms`;
+}
+const shown = [
+  await first('locks', () => page.locator('main [role=row], main li')),
+  await first('folder', () => page.getByRole('main').getByRole('listitem')),
+  await first('contents', () => page.locator('[data-entry]')),
+];
+process.stdout.write(`first contents: ${shown.join(', ')}\n`);
+const list = page.getByRole('grid', { name: 'Entries' });
+const clicks = [];
+for (let i = 0; i < 12; i++) {
+  const row = page.locator('[data-entry]').nth(2 + i);
+  const began = await page.evaluate(() => performance.now());
+  await row.click();
+  await page.waitForFunction(
+    (at) => document.querySelectorAll('[data-entry]')[at]?.getAttribute('aria-selected') === 'true',
+    2 + i,
+  );
+  clicks.push((await page.evaluate(() => performance.now())) - began);
+}
+process.stdout.write(`a click is answered in ${median(clicks).toFixed(0)} ms\n`);
 await page.waitForTimeout(2000);
 const count = await list.getAttribute('aria-rowcount');
 const { tasks, frames } = await list.evaluate(async (box) => {

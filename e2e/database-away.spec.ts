@@ -2,7 +2,8 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
-import { expect, test } from './fixtures';
+import { expect, folderHash, test } from './fixtures';
+import { job, modOf } from './mods-api';
 
 const data = process.env.ZERO_LATCH_TEST_DATA;
 
@@ -95,5 +96,56 @@ test('an extraction that the database leaves in the middle goes on by itself', a
   expect(counts).toMatchObject({ failed: 0, kept: 0 });
   for (const { path: name, data } of entries)
     if (!fs.readFileSync(path.join(target, name)).equals(data())) throw new Error(`${name} differs`);
+  await server.api.delete(`/api/games/${game.id}`);
+});
+
+test('a database that goes away while a mod is installed or restored leaves folder and records agreed', async ({
+  server,
+  scratch,
+}) => {
+  test.skip(!process.env.ZERO_LATCH_CLUSTER, 'the database is not ours to stop');
+  test.setTimeout(240_000);
+  const folder = path.join(scratch, 'away');
+  fs.mkdirSync(folder);
+  for (const [rank, name] of ['a', 'b', 'c'].entries())
+    writeHold(
+      path.join(folder, `${name}.hold`),
+      [
+        { path: `text/${rank}.txt`, data: () => Buffer.from('as it was\n') },
+        { path: `film/${rank}.bin`, data: () => Buffer.alloc(12 << 20, rank + 1), loose: true },
+      ],
+      { roll: true, rank, salt: Buffer.alloc(16) },
+    );
+  const game = await server.addGame(folder, `Away with mods ${process.pid}`);
+  const contents = Object.fromEntries([0, 1, 2].map((rank) => [`text/${rank}.txt`, 'changed\n']));
+  const modId = await modOf(server, game, 'Mine', contents);
+  const original = folderHash(folder);
+  const { result } = await job(server, game, { kind: 'build', modId });
+  const buildId = result!.buildId as number;
+  expect(await job(server, game, { kind: 'install', buildId })).toMatchObject({ state: 'done' });
+  const modded = folderHash(folder);
+  for (const moment of [30, 120, 300, 60]) {
+    const isModded = folderHash(folder) === modded;
+    await server.api.post(`/api/games/${game.id}/jobs`, {
+      data: isModded ? { kind: 'restore' } : { kind: 'install', buildId },
+    });
+    await new Promise((resolve) => setTimeout(resolve, moment));
+    cluster('stop');
+    cluster('start');
+    const journals = path.join(process.env.ZERO_LATCH_STORAGE!, 'journals');
+    await expect.poll(() => fs.readdirSync(journals), { timeout: 60_000 }).toEqual([]);
+    await expect
+      .poll(async () => (await server.jobs(game.id).catch(() => undefined))?.length ?? 0, { timeout: 60_000 })
+      .toBeGreaterThan(0);
+    await server.settled(game.id);
+    const now = folderHash(folder);
+    expect([original, modded]).toContain(now);
+    const { installations } = (await (
+      await server.api.get(`/api/games/${game.id}/installations`)
+    ).json()) as { installations: { state: string }[] };
+    expect(installations.filter(({ state }) => state === 'installed')).toHaveLength(now === modded ? 1 : 0);
+  }
+  if (folderHash(folder) === modded) await job(server, game, { kind: 'restore' });
+  expect(folderHash(folder)).toBe(original);
   await server.api.delete(`/api/games/${game.id}`);
 });

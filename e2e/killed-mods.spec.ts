@@ -105,3 +105,61 @@ test('a worker that is killed while it builds or installs leaves the old game or
   expect(folderHash(game.folder)).toBe(untouched);
   await server.api.delete(`/api/games/${game.id}`);
 });
+
+test('two workers are told to install, restore and build at once: one after the other, and the same request once', async ({
+  server,
+  scratch,
+}) => {
+  test.setTimeout(180_000);
+  const { game, modId } = await world(server, scratch);
+  const untouched = folderHash(game.folder);
+  const { result } = await job(server, game, { kind: 'build', modId });
+  const buildId = result!.buildId as number;
+  const ask = async (data: Record<string, unknown>): Promise<string> =>
+    ((await (await server.api.post(`/api/games/${game.id}/jobs`, { data })).json()) as { id: string }).id;
+  const helper = await addWorker(server);
+  try {
+    for (let round = 0; round < 4; round++) {
+      const install = { kind: 'install', buildId };
+      const ids = await Promise.all(
+        [install, install, { kind: 'restore' }, { kind: 'build', modId }, install].map(ask),
+      );
+      // Five presses, three of them the same.
+      expect(new Set(ids).size).toBe(3);
+      await server.settled(game.id);
+      const texts = new Set(textsOf(game).map((text) => text.replace(/ \d/, '')));
+      expect(texts.size).toBe(1);
+      const { installations } = (await (
+        await server.api.get(`/api/games/${game.id}/installations`)
+      ).json()) as { installations: { state: string }[] };
+      const active = installations.filter(({ state }) => state === 'installed').length;
+      expect(active).toBe(texts.has('as it was\n') ? 0 : 1);
+    }
+  } finally {
+    await kill(helper);
+  }
+  if (folderHash(game.folder) !== untouched) await job(server, game, { kind: 'restore' });
+  expect(folderHash(game.folder)).toBe(untouched);
+
+  // A build that is given out never goes into what a link in the folder leads to.
+  const out = path.join(scratch, 'given out');
+  const victim = path.join(scratch, 'victim');
+  fs.writeFileSync(victim, 'mine');
+  fs.mkdirSync(path.join(out, 'holds'), { recursive: true });
+  fs.symlinkSync(victim, path.join(out, 'holds/a.hold.zero-latch-part'));
+  expect(await job(server, game, { kind: 'write-build', buildId, folder: out })).toMatchObject({
+    state: 'done',
+  });
+  expect(fs.readFileSync(victim, 'utf8')).toBe('mine');
+  expect(fs.lstatSync(path.join(out, 'holds/a.hold')).isFile()).toBe(true);
+  fs.rmSync(out, { recursive: true });
+  fs.mkdirSync(out);
+  fs.mkdirSync(path.join(scratch, 'outside'));
+  fs.symlinkSync(path.join(scratch, 'outside'), path.join(out, 'holds'));
+  expect(await job(server, game, { kind: 'write-build', buildId, folder: out })).toMatchObject({
+    state: 'failed',
+    error: expect.stringContaining('a link in the target leads out of it'),
+  });
+  expect(fs.readdirSync(path.join(scratch, 'outside'))).toEqual([]);
+  await server.api.delete(`/api/games/${game.id}`);
+});

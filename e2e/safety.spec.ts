@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import http from 'node:http';
+import os from 'node:os';
 import path from 'node:path';
 import { ADDRESS, expect, helpCardKey, test, TOOL } from './fixtures';
 
@@ -199,6 +200,20 @@ test('only folders are registered that are no drive, no other game and really th
   expect(await add('/')).toMatchObject({
     status: 403,
     text: expect.stringContaining('/ is a whole drive'),
+  });
+  for (const folder of ['/etc', '/proc/self', '/usr/lib'])
+    expect(await add(folder)).toMatchObject({
+      status: 403,
+      text: expect.stringContaining('belongs to the system'),
+    });
+  expect(await add(path.resolve('src'))).toMatchObject({
+    status: 403,
+    text: expect.stringContaining('keeps its own files'),
+  });
+  // What hardly is one game is asked about, and taken once somebody says that it is meant.
+  expect(await add(os.homedir())).toMatchObject({
+    status: 428,
+    text: expect.stringContaining('whole home folder'),
   });
   expect(await add('relative/path')).toMatchObject({ status: 400 });
   expect(await add('/no/such/folder')).toMatchObject({

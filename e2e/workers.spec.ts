@@ -120,6 +120,33 @@ test('workers share a run; those that are killed lose nothing, be it one that he
   await server.api.delete(`/api/games/${game.id}`);
 });
 
+test('a run that was told to stop is not taken up again when its worker ends', async ({
+  server,
+  scratch,
+}) => {
+  test.setTimeout(120_000);
+  const { game, target, run } = await many(server, scratch);
+  const [own] = await listWorkers(server);
+  const helper = await addWorker(server);
+  let id: string;
+  process.kill(pidOf(own!), 'SIGSTOP');
+  try {
+    id = await run();
+    await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+    process.kill(helper.pid!, 'SIGSTOP');
+    await server.api.delete(`/api/jobs/${id}`);
+    await kill(helper);
+  } finally {
+    process.kill(pidOf(own!), 'SIGCONT');
+  }
+  await expect.poll(async () => (await jobOf(server, id)).state, { timeout: 60_000 }).not.toBe('running');
+  expect(await jobOf(server, id)).toMatchObject({
+    state: 'cancelled',
+    error: expect.stringContaining('told to stop'),
+  });
+  await server.api.delete(`/api/games/${game.id}`);
+});
+
 // A folder can be hidden from one process only where mounts may be made.
 const canHide = spawnSync('unshare', ['-m', 'true']).status === 0;
 
