@@ -13,17 +13,21 @@ import { keepScript } from '../scripts';
 import { findingsOf } from './findings';
 import { lookInto, timeFor, type ArchiveOutcome, type TaskKey } from './look-into';
 
+let around: string;
 let folder: string;
 const key = createHash('sha256').update('a key').digest();
 const salt = Buffer.alloc(16, 3);
 const text = (name: string, body: string) => ({ path: name, data: () => Buffer.from(body) });
 
 beforeAll(() => {
-  folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-look-'));
+  // In a folder of its own, since what lies one level up is looked at as well.
+  around = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-look-'));
+  folder = path.join(around, 'game');
+  fs.mkdirSync(folder);
   process.env.ZERO_LATCH_STORAGE = path.join(folder, 'storage');
   fs.mkdirSync(path.join(folder, 'listings'));
 });
-afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
+afterAll(() => fs.rmSync(around, { recursive: true, force: true }));
 
 const keyOf = (id: number, bytes: Buffer, tiedTo = ''): TaskKey => ({
   id,
