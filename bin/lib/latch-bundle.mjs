@@ -60,13 +60,19 @@ const own = [
   'package-lock.json',
   'bin/lib/latch-bundle.mjs',
 ];
-fs.writeFileSync(
-  path.join(fresh, 'inputs.json'),
-  JSON.stringify({ inputs: own.map((file) => [file, stampOf(file)]) }),
-);
+const inputs = JSON.stringify({ inputs: own.map((file) => [file, stampOf(file)]) });
+fs.writeFileSync(path.join(fresh, 'inputs.json'), inputs);
 fs.mkdirSync(path.join(fresh, 'trees'));
 
-// Two starts at once make the same; the later one's takes the place.
+// Of two starts that make the same at once the first one's stays: others may read it already.
+try {
+  if (fs.readFileSync(path.join(target, 'inputs.json'), 'utf8') === inputs) {
+    fs.rmSync(fresh, { recursive: true, force: true });
+    process.exit(0);
+  }
+} catch {
+  // There is none yet.
+}
 const old = `${fresh}-old`;
 try {
   fs.renameSync(target, old);

@@ -32,6 +32,17 @@ function bundle() {
   if (made.status !== 0) process.exit(2);
 }
 
+/** The bundle; while another start puts a new one in its place there is none for a moment. */
+function bundled() {
+  for (let tries = 0; ; tries++)
+    try {
+      return fs.readFileSync(at('latch.cjs'), 'latin1');
+    } catch (error) {
+      if (error.code !== 'ENOENT' || tries > 100) throw error;
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
+    }
+}
+
 const { isMainThread } = require('node:worker_threads');
 if (isMainThread) {
   process.env.ZERO_LATCH_HOME = home;
@@ -50,7 +61,7 @@ if (isMainThread) {
 if (isMainThread && process.argv[2] === 'run') {
   import(at('latch.mjs'));
 } else {
-  const source = fs.readFileSync(at('latch.cjs'), 'latin1');
+  const source = bundled();
   let cachedData;
   try {
     cachedData = fs.readFileSync(at('latch.bin'));
