@@ -31,6 +31,9 @@ export class JobRunner {
     private readonly pulse: () => void,
   ) {}
 
+  /** Jobs that this process is at. */
+  readonly leading = new Set<string>();
+
   private report(message: ReporterMessage): void {
     this.reporter.postMessage(message);
   }
@@ -72,10 +75,11 @@ export class JobRunner {
       { where: { id, state: 'waiting' } },
     );
     if (taken === 0) return;
+    this.leading.add(id);
     const kind = waiting.kind as JobKind;
     const cancel = new SharedArrayBuffer(4);
     this.report({ sort: 'begin', id, cancel });
-    await announce(id);
+    await this.tell(id);
     const began = performance.now();
     let end: JobEnd;
     try {
@@ -90,7 +94,13 @@ export class JobRunner {
     log.info({ kind, id, state: end.state, ms: Math.round(performance.now() - began) }, 'job ended');
     await this.settleSurely(id, kind, end);
     this.report({ sort: 'end', id });
-    await announce(id);
+    this.leading.delete(id);
+    await this.tell(id);
+  }
+
+  /** A database that went away in just that moment must not keep a job from being done, or from ending. */
+  private async tell(id: string): Promise<void> {
+    await announce(id).catch((error: unknown) => log.warn({ error: String(error) }, 'a job is not told of'));
   }
 
   /** A database that is away, or a result that it does not take, must not leave a job running for ever. */

@@ -72,6 +72,7 @@ async function reap(): Promise<void> {
     if (row) await sendJob(id, row.kind);
   }
   for (const id of [...resumed, ...failed]) await announce(id);
+  await takeBackStrayed();
   await scanAfter(failed);
   // Among them may be an installation that its worker left half-way, or one whose records the database was not there to take.
   await mendAll();
@@ -85,6 +86,23 @@ async function scanAfter(failed: readonly string[]): Promise<void> {
   const rows = await JobRow.findAll({ where: { id: [...failed], kind: LEAVES_STALE } });
   for (const gameId of new Set(rows.map((row) => row.gameId)))
     if (gameId !== null) await enqueue('scan', 'Scan after what was cut short', { gameId });
+}
+
+/** Jobs that were this worker's at the last look without it being at them. */
+let strayed = new Set<string>();
+
+/** A job that was taken as the database went away, so that this worker never learnt of it, waits again; none of it was begun. */
+async function takeBackStrayed(): Promise<void> {
+  const rows = await JobRow.findAll({ where: { state: 'running', workerId: me.id } });
+  const now = rows.filter(({ id }) => !runner.leading.has(id));
+  for (const { id, kind } of now.filter((row) => strayed.has(row.id))) {
+    const [count] = await JobRow.update(
+      { state: 'waiting', workerId: null },
+      { where: { id, state: 'running', workerId: me.id } },
+    );
+    if (count > 0) await sendJob(id, kind);
+  }
+  strayed = new Set(now.map(({ id }) => id));
 }
 
 /** Builds and operations on folders that were cut short, once nobody is at them any more. */
