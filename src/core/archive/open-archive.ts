@@ -1,5 +1,5 @@
 import { concatRefs, FormatError, refOfSpan, withFacts, type BytesRef, type ByteSource } from '../bytes';
-import { hashes } from '../hashes';
+import { hashes, type HashState } from '../hashes';
 import type { Primitives } from '../primitives';
 import {
   ArchiveFiles,
@@ -24,13 +24,13 @@ import {
   type ResolvedStep,
   type FieldType,
   type Recognition,
-  type RecordType,
   type IsTried,
   type Script,
   type Value,
 } from '../script';
 import type { Archive, Entry, OutsideWork, Stretch } from './archive';
 import { coverageOf, payloadStretches } from './coverage';
+import { DeepFieldTable } from './deep-fields';
 import type { EntryFacts } from './group-entries';
 import type { Names } from './name-list';
 import { EntryReader } from './read-entries';
@@ -97,20 +97,6 @@ export function rereadEntries(archive: Archive, originOf: (row: RecordNode) => E
 /** Checks over larger files inside fields wait for a proof. */
 const MOST_TRIED_BYTES = 64 << 20;
 
-/** What has to hold over the plain bytes of an entry. */
-interface PlainChecks {
-  readonly isEmpty: boolean;
-  /** Hashes that are taken on the way. */
-  readonly taken: ReadonlySet<string>;
-  /** Throws FormatError where something does not hold; else notes that the entry was gone through. */
-  verify(
-    known: ReadonlyMap<string, Value>,
-    length: number,
-    expected: number,
-    chunks: () => Iterable<Uint8Array>,
-  ): void;
-}
-
 class OpenedArchive implements Archive {
   readonly context: ReadEvaluation;
   private listed!: EntryReader;
@@ -121,7 +107,7 @@ class OpenedArchive implements Archive {
   /** By entry: 1 where all of it has been gone through and held. */
   private lookedThrough: Uint8Array | undefined;
   private lastKnown: { entry: number; known: ReadonlyMap<string, Value> } | undefined;
-  private readonly deep = new Map<RecordType, readonly FieldType[]>();
+  private readonly deep = new DeepFieldTable();
 
   constructor(
     readonly script: Script,
@@ -302,24 +288,27 @@ class OpenedArchive implements Archive {
     if (entry.problem) throw entry.problem;
   }
 
-  /** What has to hold over the plain bytes of an entry, and the hashes that this takes. */
-  private checksOf(entry: Entry): PlainChecks {
-    const facts = this.factsOf(entry);
-    const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
-    const deep = nodes.flatMap((node) => this.deepFields(node.type).map((field) => ({ node, field })));
-    const verify: PlainChecks['verify'] = (known, length, expected, chunks) => {
-      if (length !== expected)
-        throw new FormatError('derived-mismatch', {
-          ...facts,
-          expected: `${expected} bytes`,
-          actual: `${length}`,
-        });
+  /** Throws FormatError where something does not hold over the plain bytes of an entry; else notes that it was gone through. */
+  private verifyPlain(
+    entry: Entry,
+    known: ReadonlyMap<string, Value>,
+    { length, expected }: { readonly length: number; readonly expected: number },
+    chunks: () => Iterable<Uint8Array>,
+  ): void {
+    if (length !== expected)
+      throw new FormatError('derived-mismatch', {
+        ...this.factsOf(entry),
+        expected: `${expected} bytes`,
+        actual: `${length}`,
+      });
+    const { ofRow, ofHolder, isEmpty } = this.deep.of(entry);
+    if (!isEmpty) {
       const seen = Object.create(this.context) as ReadEvaluation;
       seen.plain = (thing) =>
         thing.sort === 'payload' && thing.index === entry.index
           ? { length, known, chunks }
           : this.context.plain(thing);
-      for (const { node, field } of deep)
+      const verify = (node: RecordNode, field: FieldType): void => {
         try {
           verifyField(node, field, seen);
         } catch (error) {
@@ -327,45 +316,51 @@ class OpenedArchive implements Archive {
           const why = `the bytes of ${entry.path} are damaged, or the key or script is wrong`;
           throw new FormatError(error.code, { ...error.facts, why });
         }
-      this.lookedThrough ??= new Uint8Array(this.listed.count);
-      this.lookedThrough[entry.index] = 1;
-      this.lastKnown = { entry: entry.index, known };
-    };
-    const taken = new Set(
-      deep.flatMap(({ field }) => (field.role.sort === 'derived' ? [...field.role.from.hashesPayload] : [])),
-    );
-    return { isEmpty: deep.length === 0, taken, verify };
+      };
+      for (const field of ofRow) verify(entry.row, field);
+      for (const field of ofHolder) verify(entry.holder!, field);
+    }
+    this.lookedThrough ??= new Uint8Array(this.listed.count);
+    this.lookedThrough[entry.index] = 1;
+    this.lastKnown = { entry: entry.index, known };
   }
 
   plain(entry: Entry): PlainRef {
     const stored = this.stored(entry);
     const steps = this.steps(entry);
-    const facts = this.factsOf(entry);
-    const { primitives } = this.context;
-    const ref = withFacts(facts, () => unseal(steps, stored, primitives));
-    const { isEmpty, taken, verify } = this.checksOf(entry);
+    const { isEmpty, hashes: taken } = this.deep.of(entry);
     if (steps.length === 0 && isEmpty) return stored;
+    const ref =
+      steps.length === 0
+        ? stored
+        : withFacts(this.factsOf(entry), () => unseal(steps, stored, this.context.primitives));
     const expected = entry.group.size ? entry.size : ref.length;
     const result: PlainRef = {
       length: expected,
       learn: (hash) => (taken.has(hash) ? this.learnt(entry.index, result).get(hash) : undefined),
-      *chunks() {
-        const states = new Map([...taken].map((name) => [name, hashes.get(name)!.start(primitives)]));
-        let length = 0;
-        try {
-          for (const chunk of ref.chunks()) {
-            for (const state of states.values()) state.update(chunk);
-            length += chunk.length;
-            yield chunk;
-          }
-          const known = new Map([...states].map(([name, state]) => [name, canonicalHash(state.value())]));
-          verify(known, length, expected, () => ref.chunks());
-        } catch (error) {
-          throw error instanceof FormatError ? error.with(facts) : error;
-        }
-      },
+      chunks: () => this.checked(entry, ref, expected),
     };
     return result;
+  }
+
+  /** The bytes as they are gone through, and what has to hold over them once they are. */
+  private *checked(entry: Entry, ref: BytesRef, expected: number): Iterable<Uint8Array> {
+    const states = new Map<string, HashState>();
+    for (const name of this.deep.of(entry).hashes)
+      states.set(name, hashes.get(name)!.start(this.context.primitives));
+    let length = 0;
+    try {
+      for (const chunk of ref.chunks()) {
+        for (const state of states.values()) state.update(chunk);
+        length += chunk.length;
+        yield chunk;
+      }
+      const known = new Map<string, Value>();
+      for (const [name, state] of states) known.set(name, canonicalHash(state.value()));
+      this.verifyPlain(entry, known, { length, expected }, () => ref.chunks());
+    } catch (error) {
+      throw error instanceof FormatError ? error.with(this.factsOf(entry)) : error;
+    }
   }
 
   outside(entry: Entry): OutsideWork | undefined {
@@ -375,16 +370,17 @@ class OpenedArchive implements Archive {
     if (steps.length > 1 || (step && (step.sort !== 'codec' || !isStated))) return undefined;
     const { span, length } = this.stored(entry);
     if (!span) return undefined;
-    const { taken, verify } = this.checksOf(entry);
     const facts = this.factsOf(entry);
     const expected = isStated ? entry.size : length;
     return {
       codec: step?.codec.name,
       stored: { ...span, length },
       length: expected,
-      hashes: [...taken],
+      hashes: [...this.deep.of(entry).hashes],
       settle: (known, plainLength) =>
-        withFacts(facts, () => verify(known, plainLength, expected, () => this.plain(entry).chunks())),
+        withFacts(facts, () =>
+          this.verifyPlain(entry, known, { length: plainLength, expected }, () => this.plain(entry).chunks()),
+        ),
       failed: (why) =>
         new FormatError('codec-failed', {
           ...facts,
@@ -399,26 +395,12 @@ class OpenedArchive implements Archive {
   }
 
   isChecked(entry: Entry): boolean {
-    const nodes = entry.holder && entry.holder !== entry.row ? [entry.row, entry.holder] : [entry.row];
-    return (
-      nodes.some(({ type }) => this.deepFields(type).length > 0) ||
-      entry.group.seal.some(({ sort }) => sort !== 'cipher')
-    );
+    return !this.deep.of(entry).isEmpty || entry.group.seal.some(({ sort }) => sort !== 'cipher');
   }
 
   private learnt(entry: number, plain: PlainRef): ReadonlyMap<string, Value> {
     if (this.lastKnown?.entry !== entry) for (const chunk of plain.chunks()) void chunk;
     return this.lastKnown!.known;
-  }
-
-  /** Derived fields over payload bytes. */
-  private deepFields(type: RecordType): readonly FieldType[] {
-    let fields = this.deep.get(type);
-    if (!fields) {
-      fields = type.fields.filter((field) => field.role.sort === 'derived' && field.role.deep);
-      this.deep.set(type, fields);
-    }
-    return fields;
   }
 }
 

@@ -4,6 +4,7 @@ import {
   asTruth,
   flattened,
   isItems,
+  isRest,
   RowTable,
   TableRow,
   type FieldType,
@@ -55,7 +56,8 @@ export class Lengths {
   startOfField(node: RecordNode, index: number): number {
     if (!this.isElastic(node)) return index < node.type.fields.length ? node.fieldStart(index) : node.length;
     let at = 0;
-    for (const field of node.type.fields.slice(0, index)) at += this.ofField(node, field, at);
+    const { fields } = node.type;
+    for (let i = 0; i < index; i++) at += this.ofField(node, fields[i]!, at);
     return at;
   }
 
@@ -112,6 +114,8 @@ export class Lengths {
     const isMade =
       role.sort === 'derived' || role.sort === 'free' || this.evaluation.marks.stretched.has(node);
     if (!isMade || shape.sort === 'scalar' || shape.sort === 'digits') return was;
+    // Filled up to its size, or refused when it is written.
+    if (shape.sort === 'text' && !isRest(shape.size)) return asCount(shape.size.run(this.evaluation, node));
     return this.evaluation.fieldBytes(node, field).length;
   }
 

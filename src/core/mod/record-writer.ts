@@ -112,6 +112,7 @@ export class RecordWriter {
       case 'ended text':
       case 'counted text':
       case 'text':
+        if (this.plainText(piece, value, read, shape, node)) return;
         piece.bytes(this.textBytes(rawOf(value, read), value, shape, node));
         return;
       default:
@@ -136,6 +137,22 @@ export class RecordWriter {
           : undefined,
       });
     return ref;
+  }
+
+  /** Most texts are ASCII of just the length of their field, and need no array of their own; false for all others. */
+  private plainText(
+    piece: PieceWriter,
+    value: Value,
+    read: Value,
+    shape: FieldShape,
+    node: RecordNode,
+  ): boolean {
+    // What was read as an object keeps its spelling; Shift_JIS has signs of its own for two of the characters.
+    if (shape.sort !== 'text' || typeof value !== 'string' || typeof read === 'object') return false;
+    const { size, encoding } = shape;
+    if (encoding.startsWith('utf-16') || encoding === 'shift_jis') return false;
+    if (!isRest(size) && asCount(size.run(this.evaluation, node)) !== value.length) return false;
+    return piece.ascii(value);
   }
 
   private textBytes(

@@ -1,5 +1,5 @@
 import type { Archive, Entry } from '../archive';
-import { sameValue, type RecordNode } from '../script';
+import { sameValue, type RecordNode, type RecordType } from '../script';
 import type { BuildPlan, Segment } from './plan';
 import { sameSteps } from './same-steps';
 
@@ -46,9 +46,28 @@ export function sameDeepValues(entry: Entry, there: Entry): boolean {
 }
 
 function sameDeepFields(row: RecordNode, other: RecordNode): boolean {
-  return row.type.fields.every(({ role, index }) => {
-    if (role.sort !== 'derived' || !role.deep) return true;
-    if ([...role.from.mentions].some((name) => name !== 'payload')) return false;
-    return sameValue(row.get(index), other.get(index));
-  });
+  return deepFieldsOf(row.type).every(
+    ({ index, onlyPayload }) => onlyPayload && sameValue(row.get(index), other.get(index)),
+  );
+}
+
+interface DeepField {
+  readonly index: number;
+  /** Whether it follows from the payload and nothing else. */
+  readonly onlyPayload: boolean;
+}
+
+const deepFields = new WeakMap<RecordType, readonly DeepField[]>();
+
+function deepFieldsOf(type: RecordType): readonly DeepField[] {
+  let known = deepFields.get(type);
+  if (!known) {
+    known = type.fields.flatMap(({ role, index }) =>
+      role.sort === 'derived' && role.deep
+        ? [{ index, onlyPayload: [...role.from.mentions].every((name) => name === 'payload') }]
+        : [],
+    );
+    deepFields.set(type, known);
+  }
+  return known;
 }

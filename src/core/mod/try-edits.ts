@@ -40,7 +40,10 @@ export function editsClaim(
   const outcome: Outcome = { right: 0, refused: new Map() };
   const trials = trialsOf(archive);
   let done = 0;
-  for (const way of WAYS)
+  if (archive.entries.length > MANY_ENTRIES && trials.length > 0 && allAtOnce(archive, options, trials[0]!))
+    outcome.right += 3;
+  const alone = outcome.right === 0;
+  for (const way of alone ? WAYS : WAYS.filter((one) => one !== 'shifted'))
     for (const { what, changes } of trials) {
       progress?.(done++, trials.length * WAYS.length, `${what}, ${way}`);
       const wrong = tried(outcome, way, () => differenceAfter(archive, options, changes, way));
@@ -49,12 +52,34 @@ export function editsClaim(
       if (way === 'appended') outcome.refused.set(way, `it would come out wrong: ${wrong}`);
       else return { holds: false, detail: `with ${what} (${way}) it would come out wrong: ${wrong}` };
     }
-  for (const [what, edit] of entryEdits(archive)) {
+  for (const [what, edit] of alone ? entryEdits(archive) : []) {
     const wrong = tried(outcome, what, () => differenceAfterEdit(archive, options, edit));
     if (wrong !== undefined) outcome.refused.set(what, `it would come out wrong: ${wrong}`);
   }
   const refused = [...outcome.refused].map(([what, why]) => `${what} is refused (${why})`);
   return { holds: true, detail: [`${outcome.right} trials right`, ...refused].join('; ') };
+}
+
+/**
+ * Whether changing, adding and taking out are right in one, which spares an archive of many entries two more trials; where they are not,
+ * each by itself tells which.
+ */
+function allAtOnce(archive: Archive, options: OpenOptions, { changes }: Trial): boolean {
+  const removed = archive.entries.find(({ index, problem }) => !changes.has(index) && !problem);
+  if (!removed) return false;
+  try {
+    const edited = editEntries(reopened(archive, options), {
+      added: [{ path: freshPath(archive) }],
+      removed: new Set([removed.index]),
+    });
+    const moved = new Map<number, BytesRef>();
+    for (const [index, bytes] of changes) moved.set(edited.newNumbers[index]!, bytes);
+    for (const index of edited.added) moved.set(index, refOfBytes(NEW_ENTRY));
+    return differenceAfter(archive, options, moved, 'shifted', edited) === undefined;
+  } catch (error) {
+    if (error instanceof FormatError) return false;
+    throw error;
+  }
 }
 
 /** What is wrong with a result; a refusal is noted. */
@@ -145,6 +170,8 @@ function differenceAfter(
 /** The archive itself was looked through and rewritten already. */
 const PROVE = { lookThroughBytes: 0, onlyReopened: true };
 
+const NEW_ENTRY = new TextEncoder().encode('a new entry of its own');
+
 type EntryEdit = (open: () => Archive) => EditedArchive;
 
 function entryEdits(archive: Archive): [string, EntryEdit][] {
@@ -174,8 +201,6 @@ function freshPath({ entries }: Archive): string {
 
 function differenceAfterEdit(archive: Archive, options: OpenOptions, edit: EntryEdit): string | undefined {
   const edited = edit(() => reopened(archive, options));
-  const changes = new Map(
-    edited.added.map((index) => [index, refOfBytes(new TextEncoder().encode('a new entry of its own'))]),
-  );
+  const changes = new Map(edited.added.map((index) => [index, refOfBytes(NEW_ENTRY)]));
   return differenceAfter(archive, options, changes, 'shifted', edited);
 }

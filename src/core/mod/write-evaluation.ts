@@ -7,11 +7,13 @@ import {
   entryOf,
   fieldIndex,
   isConstant,
+  isHeld,
   isItems,
   resolveSeal,
   RowTable,
   seal,
   TableRow,
+  type Compiled,
   type Evaluation,
   type FieldType,
   type Items,
@@ -68,6 +70,8 @@ export class WriteEvaluation implements Evaluation {
   private readonly pieces: CutPieces;
   private readonly writer = new RecordWriter(this);
   private values = new Map<object, Map<number, Value[]>>();
+  /** Counts how often all was forgotten. */
+  private round = 0;
   private regions = new Map<RegionNode, BytesRef>();
   private contents = new Map<RegionNode, BytesRef>();
   private memory = new WeakMap<object, Map<string, unknown>>();
@@ -86,6 +90,7 @@ export class WriteEvaluation implements Evaluation {
 
   /** Forgets what followed from places that no longer hold. */
   forget(): void {
+    this.round++;
     this.values = new Map();
     this.regions = new Map();
     this.contents = new Map();
@@ -203,50 +208,60 @@ export class WriteEvaluation implements Evaluation {
   /** The value as it will be written, spelled as it was read where it has not changed. */
   valueOf(node: RecordNode, index: number): Value {
     const field = node.type.fields[index]!;
+    const { role } = field;
     const read = node.get(index);
-    const rule = this.ruleFor(field, node, read);
-    if (!rule) return read;
+    if (role.sort === 'computed') return this.workedOut(node, field, role.from);
+    if (read === undefined) return undefined;
+    if (field.isPayload) return this.changedIn(node, field) ?? read;
+    if (role.sort === 'composed') return this.workedOut(node, field, undefined);
+    if (role.sort === 'free') return this.anew ? this.workedOut(node, field, role.rule) : read;
+    if (role.sort !== 'derived' || field.repeat) return read;
+    if (role.deep && !this.anew && !this.isChanged(node)) return read;
+    return this.workedOut(node, field, role.from);
+  }
+
+  /** What a rule says, or the numbers that bits are composed of where there is none; remembered until places change. */
+  private workedOut(node: RecordNode, field: FieldType, rule: Compiled | undefined): Value {
+    const { index } = field;
     const known = this.memoOf(node);
-    if (index in known) {
-      if (known[index] === PENDING) throw this.circle(node, field);
-      return known[index];
+    const before = known[index];
+    if (before !== undefined || index in known) {
+      if (before === PENDING) throw this.circle(node, field);
+      return before;
     }
     known[index] = PENDING;
     try {
-      known[index] = rule(node);
+      const value = rule ? rule.run(this, node) : composeBits(this, node, field, node.get(index));
+      known[index] = value;
+      return value;
     } catch (error) {
       delete known[index];
       throw error instanceof FormatError ? error.with({ fieldPath: `${node.path}.${field.name}` }) : error;
     }
-    return known[index];
   }
 
   private memoOf(node: RecordNode): Value[] {
+    const { values, round } = this;
+    if (isHeld(node)) {
+      const { written } = node;
+      // Another plan may be in the midst of working out what it has there.
+      if (written?.of !== this) {
+        const fresh: Value[] = [];
+        node.written = { of: this, round, values: fresh };
+        return fresh;
+      }
+      if (written.round !== round) {
+        written.values.length = 0;
+        written.round = round;
+      }
+      return written.values;
+    }
     const [owner, row] = node instanceof TableRow ? [node.table, node.position] : [node, 0];
-    let rows = this.values.get(owner);
-    if (!rows) this.values.set(owner, (rows = new Map<number, Value[]>()));
+    let rows = values.get(owner);
+    if (!rows) values.set(owner, (rows = new Map<number, Value[]>()));
     let known = rows.get(row);
     if (!known) rows.set(row, (known = []));
     return known;
-  }
-
-  private ruleFor(
-    field: FieldType,
-    node: RecordNode,
-    read: Value,
-  ): ((node: RecordNode) => Value) | undefined {
-    const { role } = field;
-    if (role.sort === 'computed') return (at) => role.from.run(this, at);
-    if (read === undefined) return undefined;
-    if (field.isPayload) {
-      const changed = this.changedIn(node, field);
-      return changed && (() => changed);
-    }
-    if (role.sort === 'composed') return (at) => composeBits(this, at, field, read);
-    if (role.sort === 'free') return this.anew ? (at) => role.rule.run(this, at) : undefined;
-    if (role.sort !== 'derived' || field.repeat) return undefined;
-    if (role.deep && !this.anew && !this.isChanged(node)) return undefined;
-    return (at) => role.from.run(this, at);
   }
 
   /** Whether what follows from the payload of this record has to be worked out again. */

@@ -6,8 +6,8 @@ import { parseExpression, wrong, type Expression } from './expression';
 import { functions } from './functions';
 import { isItems, JoinedItems, type Items } from './items';
 import type { RecordNode, RegionNode } from './model';
-import type { Compiled } from './types';
-import { applyBinary, applyUnary, asCount, asTruth, describeValue, senseless, type Value } from './values';
+import type { Compiled, RecordType } from './types';
+import { applyUnary, asCount, asTruth, binaryOperator, describeValue, senseless, type Value } from './values';
 
 type Run = (context: Evaluation, node: RecordNode | undefined) => Value;
 
@@ -106,7 +106,7 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
       throw wrong(at, 'a field, part or constant', `'${word}'`, suggestion(word, words));
     }
     mentions.add(word);
-    return (context, node) => lookUp(word, context, node);
+    return lookUp(word);
   }
 
   /** `file.size`, `key.NAME`, `parameter.NAME`, a word of an enum; undefined where it is none of these. */
@@ -155,7 +155,16 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (!known.others.has(word)) throw wrong(at, 'a field', `'${word}'`, suggestion(word, known.others));
     mentions.add(word);
     const inner = compile(of);
-    return (context, node) => memberOf(inner(context, node), word, context, asItLies);
+    const indexIn = fieldFinder(word);
+    return (context, node) => {
+      const found = inner(context, node);
+      if (typeof found !== 'object' || !('sort' in found) || found.sort !== 'record')
+        return memberOf(found, word, context, asItLies);
+      const index = indexIn(found.type);
+      if (index === undefined) throw senseless(`something with a field '${word}'`, describeValue(found));
+      const value = context.field(found, index);
+      return !asItLies && isRegion(value) ? transparent(value, context) : value;
+    };
   }
 
   function call({ name: word, args, at }: Expression & { kind: 'call' }): Run {
@@ -191,6 +200,12 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (hashes.get(word) && isPlainPayload(args[0])) hashesPayload.add(word);
     const asksBytes = OF_BYTES.has(word);
     const runs = args.map((arg) => (asksBytes && arg.kind === 'member' ? member(arg, true) : compile(arg)));
+    const [only] = runs;
+    if (only && runs.length === 1)
+      return (context, node) => {
+        context.spend(1);
+        return called.run(context, [only(context, node)], node);
+      };
     return (context, node) => {
       context.spend(1);
       return called.run(
@@ -266,24 +281,48 @@ function binary(operator: string, left: Run, right: Run): Run {
     return (context, node) => asTruth(left(context, node)) && asTruth(right(context, node));
   if (operator === 'or')
     return (context, node) => asTruth(left(context, node)) || asTruth(right(context, node));
-  return (context, node) => applyBinary(operator, left(context, node), right(context, node));
+  const operate = binaryOperator(operator);
+  return (context, node) => operate(left(context, node), right(context, node));
 }
 
 function item(of: Run, index: Run): Run {
   return (context, node) => {
-    const list = flattened(of(context, node), context);
+    const found = of(context, node);
+    const list = isItems(found) ? found : flattened(found, context);
     const at = index(context, node);
     return at === undefined ? undefined : list.at(asCount(at));
   };
 }
 
-function lookUp(word: string, context: Evaluation, node: RecordNode | undefined): Value {
-  for (let at = node; at; at = at.parent) {
-    const index = at.type.byName.get(word);
-    if (index !== undefined) return context.field(at, index);
-  }
-  if (context.hasPart(word)) return context.part(word);
-  throw senseless(`'${word}' to be in reach`, 'no such field in this record, those around it, or the parts');
+/** Finds the number of a field; most questions are about the type that the last one was about. */
+function fieldFinder(word: string): (type: RecordType) => number | undefined {
+  let known: RecordType | undefined;
+  let index: number | undefined;
+  return (type) => {
+    if (type !== known) {
+      index = type.byName.get(word);
+      known = type;
+    }
+    return index;
+  };
+}
+
+/** A name of this record, of those around it, or of a part. */
+function lookUp(word: string): Run {
+  const indexIn = fieldFinder(word);
+  return (context, node) => {
+    let index = node && indexIn(node.type);
+    if (index !== undefined) return context.field(node!, index);
+    for (let at = node?.parent; at; at = at.parent) {
+      index = at.type.byName.get(word);
+      if (index !== undefined) return context.field(at, index);
+    }
+    if (context.hasPart(word)) return context.part(word);
+    throw senseless(
+      `'${word}' to be in reach`,
+      'no such field in this record, those around it, or the parts',
+    );
+  };
 }
 
 function memberOf(of: Value, word: string, context: Evaluation, asItLies = false): Value {

@@ -1,6 +1,6 @@
 import { FormatError } from '../bytes';
 import type { Evaluation } from './evaluation';
-import { HeldRecord, PENDING, UNKNOWN, type RecordNode, type Worked } from './model';
+import { isHeld, PENDING, UNKNOWN, type RecordNode, type Worked } from './model';
 import { TableRow } from './table';
 import type { FieldType, RecordType } from './types';
 import type { Value } from './values';
@@ -110,8 +110,6 @@ export class ComputedFields {
     }
   }
 }
-
-const isHeld = (node: RecordNode): node is HeldRecord => Object.getPrototypeOf(node) === HeldRecord.prototype;
 
 interface ComputedOrder {
   readonly count: number;

@@ -8,6 +8,7 @@ export {
   located,
   startOf,
   HeldRecord,
+  isHeld,
   type Located,
   type PayloadHandle,
   type RecordNode,

@@ -63,6 +63,8 @@ export class HeldRecord implements RecordNode {
   entry = -1;
   /** Values of computed fields in their order, as far as somebody has asked for them; see `ComputedFields`. */
   worked: { readonly of: object; readonly values: Worked[] } | undefined = undefined;
+  /** Values as they will be written, for the plan that asked for them last. */
+  written: { readonly of: object; round: number; readonly values: Value[] } | undefined = undefined;
   readonly values: Value[];
   /** Where the fields begin behind those that lie at the same place in each record, and where the last one ends. */
   private readonly behind: number[];
@@ -132,6 +134,10 @@ export class HeldRecord implements RecordNode {
     return end > this.length ? 0 : end - this.fieldStart(index);
   }
 }
+
+/** Whether a record is kept as an object itself, and no item of a list that sees its record through one of its own. */
+export const isHeld = (node: RecordNode): node is HeldRecord =>
+  Object.getPrototypeOf(node) === HeldRecord.prototype;
 
 /** Name in messages of a field of a record. */
 export const fieldPath = (node: RecordNode, index: number): string =>

@@ -76,7 +76,7 @@ function decoderOf(encoding: TextEncoding): TextDecoder {
 
 /** The bytes of a text, without a terminating zero. */
 export function encodeText(text: string, encoding: TextEncoding): Uint8Array {
-  if (encoding === 'utf-8') return new TextEncoder().encode(text);
+  if (encoding === 'utf-8') return encodeUtf8(text);
   if (encoding === 'windows-1252' || encoding === 'shift_jis') return encodeByTable(text, encoding);
   const wide = unitLength(encoding) === 2;
   const bytes = new Uint8Array(text.length * (wide ? 2 : 1));
@@ -88,6 +88,20 @@ export function encodeText(text: string, encoding: TextEncoding): Uint8Array {
       bytes[2 * i + (encoding === 'utf-16le' ? 0 : 1)] = code & 0xff;
       bytes[2 * i + (encoding === 'utf-16le' ? 1 : 0)] = code >> 8;
     }
+  }
+  return bytes;
+}
+
+const utf8 = new TextEncoder();
+
+/** Short ASCII is put together here, which costs less than asking the platform. */
+function encodeUtf8(text: string): Uint8Array {
+  if (text.length > SHORT_TEXT) return utf8.encode(text);
+  const bytes = new Uint8Array(text.length);
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code > 0x7f) return utf8.encode(text);
+    bytes[i] = code;
   }
   return bytes;
 }

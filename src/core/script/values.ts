@@ -152,13 +152,15 @@ function arithmetic(operator: string, left: Value, right: Value): number | bigin
     case '*':
       return fast && Number.isSafeInteger(left * right) ? left * right : exact(left, right, (a, b) => a * b);
     case '/':
-      if (BigInt(right) === 0n) throw senseless('a divisor other than 0', '0');
+      if (isZero(right)) throw senseless('a divisor other than 0', '0');
       return fast ? Math.floor(left / right) : exact(left, right, floorDivide);
     default:
-      if (BigInt(right) === 0n) throw senseless('a divisor other than 0', '0');
+      if (isZero(right)) throw senseless('a divisor other than 0', '0');
       return exact(left, right, (a, b) => a - floorDivide(a, b) * b);
   }
 }
+
+const isZero = (value: number | bigint): boolean => value === 0 || value === 0n;
 
 function float(operator: string, a: number, b: number): number {
   if (operator === '+') return a + b;
@@ -211,8 +213,6 @@ export const isTextual = (value: Value): boolean =>
   typeof value === 'string' || (typeof value === 'object' && 'sort' in value && value.sort === 'text');
 
 function compare(operator: string, one: Value, other: Value): boolean {
-  if (operator === '==') return sameValue(one, other);
-  if (operator === '!=') return !sameValue(one, other);
   const left = bare(one);
   const right = bare(other);
   if (!isNumeric(left) || !isNumeric(right))
@@ -222,15 +222,24 @@ function compare(operator: string, one: Value, other: Value): boolean {
   return operator === '>' ? left > right : left >= right;
 }
 
-/** The value of `left operator right` for every operator but `and` and `or`. */
-export function applyBinary(operator: string, left: Value, right: Value): Value {
-  if ('+-*/%'.includes(operator)) {
-    if (operator === '+' && isTextual(left) && isTextual(right))
-      return joinedText([asText(left), asText(right)], '');
-    return arithmetic(operator, left, right);
-  }
-  if (['&', '|', '^', '<<', '>>'].includes(operator)) return bits(operator, left, right);
-  return compare(operator, left, right);
+type Operate = (left: Value, right: Value) => Value;
+
+const add: Operate = (left, right) =>
+  isTextual(left) && isTextual(right)
+    ? joinedText([asText(left), asText(right)], '')
+    : arithmetic('+', left, right);
+
+const ARITHMETIC = ['-', '*', '/', '%'];
+const OF_BITS = ['&', '|', '^', '<<', '>>'];
+
+/** What an operator does, for every one but `and` and `or`; chosen once where an expression is compiled. */
+export function binaryOperator(operator: string): Operate {
+  if (operator === '==') return sameValue;
+  if (operator === '!=') return (left, right) => !sameValue(left, right);
+  if (operator === '+') return add;
+  if (ARITHMETIC.includes(operator)) return (left, right) => arithmetic(operator, left, right);
+  if (OF_BITS.includes(operator)) return (left, right) => bits(operator, left, right);
+  return (left, right) => compare(operator, left, right);
 }
 
 export function applyUnary(operator: string, of: Value): Value {
