@@ -69,7 +69,8 @@ function allAtOnce(archive: Archive, options: OpenOptions, { changes }: Trial): 
   if (!removed) return false;
   try {
     const edited = editEntries(reopened(archive, options), {
-      added: [{ path: freshPath(archive) }],
+      // More than are taken out, so that whatever counts them has to follow.
+      added: freshPaths(archive, 2).map((path) => ({ path })),
       removed: new Set([removed.index]),
     });
     const moved = new Map<number, BytesRef>();
@@ -178,25 +179,27 @@ function entryEdits(archive: Archive): [string, EntryEdit][] {
   const { entries } = archive;
   if (entries.length === 0) return [];
   const middle = entries[entries.length >> 1]!;
-  const fresh = freshPath(archive);
+  const [fresh = 'new'] = freshPaths(archive, 1);
   return [
     ['an entry added', (open) => editEntries(open(), { added: [{ path: fresh }] })],
     ['an entry taken out', (open) => editEntries(open(), { removed: new Set([middle.index]) })],
   ];
 }
 
-/** A path like one that is there, which is not there yet. */
-function freshPath({ entries }: Archive): string {
+/** Paths like one that is there, which are not there yet. */
+function freshPaths({ entries }: Archive, count: number): string[] {
   const like = entries.find(({ named, problem }) => named && !problem)?.path ?? 'new';
   const known = new Set(entries.map(({ path }) => path.toLowerCase()));
   const dot = like.lastIndexOf('.');
   const at = dot > like.lastIndexOf('/') + 1 ? dot : like.length;
-  for (let number = 0; ; number++) {
+  const found: string[] = [];
+  for (let number = 0; found.length < count; number++) {
     const letter = String.fromCharCode(97 + (number % 26)) + (number < 26 ? '' : Math.floor(number / 26));
     // As long as the name it is like, since fields may be full.
     const path = `${like.slice(0, Math.max(like.lastIndexOf('/') + 1, at - letter.length))}${letter}${like.slice(at)}`;
-    if (!known.has(path.toLowerCase())) return path;
+    if (!known.has(path.toLowerCase())) found.push(path);
   }
+  return found;
 }
 
 function differenceAfterEdit(archive: Archive, options: OpenOptions, edit: EntryEdit): string | undefined {
