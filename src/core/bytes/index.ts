@@ -1,4 +1,5 @@
 export { FormatError, withFacts, type FormatErrorCode, type FormatErrorFacts } from './format-error';
+export { ReadAhead } from './read-ahead';
 export { joinedSource, type Stretched } from './joined-source';
 export { CHUNK_BYTES, checkRange, memorySource, type ByteSink, type ByteSource } from './source';
 export {

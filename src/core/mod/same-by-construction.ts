@@ -17,7 +17,7 @@ export function isSameByConstruction(plan: BuildPlan, rebuilt: Archive, entry: E
 
 /** Whether an entry's stored bytes were copied from where they lay before. Anything that cannot be told is a no. */
 export function isCopied(plan: BuildPlan, rebuilt: Archive, entry: Entry, there: Entry): boolean {
-  if (entry.holder || entry.pieces || entry.file !== there.file) return false;
+  if (entry.pieces || entry.file !== there.file || !liesOpen(entry) || !liesOpen(there)) return false;
   if (entry.storedSize !== there.storedSize) return false;
   const { type, number, holders } = rebuilt.files[there.file]!;
   const file =
@@ -27,6 +27,9 @@ export function isCopied(plan: BuildPlan, rebuilt: Archive, entry: Entry, there:
   const inside = there.offset - segment.place;
   return segment.copyFrom + inside === entry.offset && inside + there.storedSize <= segment.length;
 }
+
+/** A payload in a field lies where it says, unless what is around it is sealed. */
+const liesOpen = ({ holder }: Entry): boolean => !holder?.space.region;
 
 function segmentAt(segments: readonly Segment[], offset: number): Segment | undefined {
   let low = 0;

@@ -1,4 +1,4 @@
-import { equalBytes, FormatError, refOfSpan, type BytesRef } from '../bytes';
+import { equalBytes, FormatError, ReadAhead, refOfSpan, type BytesRef } from '../bytes';
 import type { Budget } from './budget';
 import { readDigits } from './digits';
 import type { Evaluation } from './evaluation';
@@ -14,6 +14,8 @@ const MOST_TEXT_BYTES = 1 << 16;
 /** Bytes up to this length become a value; longer ones stay where they are. */
 const MOST_HELD_BYTES = 4096;
 const WINDOW_BYTES = 1 << 16;
+/** So large where records lie far from each other. */
+const LEAST_WINDOW_BYTES = 1 << 11;
 const MOST_SHARED_BYTES = 16;
 const MOST_SHARED = 4096;
 
@@ -32,6 +34,7 @@ export interface ValuePlace {
 
 /** Reads values that are no records, through a window, so that a field costs no call into the source. */
 export class ValueReader {
+  private readonly readAhead = new ReadAhead(LEAST_WINDOW_BYTES, WINDOW_BYTES);
   private window: Uint8Array = new Uint8Array(0);
   private windowView: DataView = new DataView(new ArrayBuffer(0));
   private windowSpace: Space | undefined;
@@ -146,7 +149,7 @@ export class ValueReader {
 
   private windowed(space: Space, from: number, length: number): number {
     if (space !== this.windowSpace || from < this.windowStart || from + length > this.windowEnd) {
-      const size = Math.min(Math.max(WINDOW_BYTES, length), space.source.length - from);
+      const size = this.readAhead.from(from, length, space.source.length);
       this.window = space.source.read(from, size).slice();
       this.windowView = new DataView(this.window.buffer, this.window.byteOffset, this.window.length);
       this.windowSpace = space;

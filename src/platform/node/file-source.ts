@@ -1,5 +1,5 @@
 import fs from 'node:fs';
-import { CHUNK_BYTES, checkRange, FormatError, type ByteSource } from '@/core/bytes';
+import { CHUNK_BYTES, checkRange, FormatError, ReadAhead, type ByteSource } from '@/core/bytes';
 
 export interface FileSource extends ByteSource {
   readonly path: string;
@@ -9,6 +9,8 @@ export interface FileSource extends ByteSource {
 
 /** Small reads are served from a window this large, so that a table costs few system calls. */
 const WINDOW_BYTES = 1 << 16;
+/** So large where reads jump about. */
+const LEAST_WINDOW_BYTES = 1 << 12;
 
 /**
  * A file opened for reading. One reused buffer for large reads and one window for small ones, so a view
@@ -20,6 +22,7 @@ export function openFileSource(path: string, name = path): FileSource {
   const largest = Math.min(CHUNK_BYTES, Math.max(1, length));
   let large: Uint8Array | undefined;
   const window = new Uint8Array(WINDOW_BYTES);
+  const readAhead = new ReadAhead(LEAST_WINDOW_BYTES, WINDOW_BYTES);
   let windowStart = 0;
   let windowLength = 0;
 
@@ -58,7 +61,7 @@ export function openFileSource(path: string, name = path): FileSource {
       if (offset < windowStart || offset + wanted > windowStart + windowLength) {
         windowLength = 0;
         windowStart = offset;
-        const size = Math.min(WINDOW_BYTES, length - offset);
+        const size = readAhead.from(offset, wanted, length);
         fill(window, offset, size);
         windowLength = size;
       }
