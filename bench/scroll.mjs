@@ -10,7 +10,8 @@ if (!game) {
 }
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+  // As a browser without a graphics card draws pages.
+  args: ['--no-sandbox', '--disable-gpu'],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const { address } = await enter(printed);
@@ -28,24 +29,36 @@ async function first(place, what) {
   return `${place} ${median(times).toFixed(0)} ms`;
 }
 const shown = [
-  await first('locks', () => page.locator('main [role=row], main li')),
+  await first('locks', () => page.locator('main tbody tr').nth(3)),
   await first('folder', () => page.getByRole('main').getByRole('listitem')),
   await first('contents', () => page.locator('[data-entry]')),
 ];
 process.stdout.write(`first contents: ${shown.join(', ')}\n`);
 const list = page.getByRole('grid', { name: 'Entries' });
-const clicks = [];
-for (let i = 0; i < 12; i++) {
-  const row = page.locator('[data-entry]').nth(2 + i);
-  const began = await page.evaluate(() => performance.now());
-  await row.click();
+/** From the press to the next picture, as the browser itself measures it (W3C Event Timing): what Playwright waits for is not in it. */
+await page.evaluate(() => {
+  window.answers = [];
+  new PerformanceObserver((found) => {
+    for (const { name, duration } of found.getEntries()) if (name === 'click') window.answers.push(duration);
+  }).observe({ type: 'event', durationThreshold: 16 });
+});
+const CLICKS = 12;
+for (let i = 0; i < CLICKS; i++) {
+  await page
+    .locator('[data-entry]')
+    .nth(2 + i)
+    .click();
   await page.waitForFunction(
     (at) => document.querySelectorAll('[data-entry]')[at]?.getAttribute('aria-selected') === 'true',
     2 + i,
   );
-  clicks.push((await page.evaluate(() => performance.now())) - began);
 }
-process.stdout.write(`a click is answered in ${median(clicks).toFixed(0)} ms\n`);
+const clicks = await page.evaluate(() => window.answers);
+// Those under 16 ms are not told.
+while (clicks.length < CLICKS) clicks.push(16);
+process.stdout.write(
+  `a click is answered in ${median(clicks).toFixed(0)} ms, at most ${Math.max(...clicks).toFixed(0)} ms\n`,
+);
 await page.waitForTimeout(2000);
 const count = await list.getAttribute('aria-rowcount');
 const { tasks, frames } = await list.evaluate(async (box) => {

@@ -1,17 +1,13 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import KeyboardArrowDownRounded from '@mui/icons-material/KeyboardArrowDownRounded';
-import KeyboardArrowUpRounded from '@mui/icons-material/KeyboardArrowUpRounded';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import Tooltip from '@mui/material/Tooltip';
 import { useSearchParams } from 'next/navigation';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { ArchiveView } from '@/server/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
@@ -19,7 +15,9 @@ import { JobLine } from '../frame/JobLine';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { Screen, sheet } from '../kit/Screen';
 import { StateMark } from '../kit/StateMark';
+import { useRestLater } from '../kit/use-rest-later';
 import { useAction, useArchives, useGameJobs, useRunning } from '../queries';
+import { ArchiveRow } from './ArchiveRow';
 import { ArchiveSide } from './ArchiveSide';
 import { AddKeyDialog } from './AddKeyDialog';
 import { FindKeyDialog } from './FindKeyDialog';
@@ -50,6 +48,11 @@ export function LocksScreen({ gameId }: { gameId: number }) {
     archives?.filter(({ state, isMaskedFile }) => state === 'locked' && !isMaskedFile).length ?? 0;
   const isUnlocked = locked === 0 && maskedOpen === masked.length;
   const [unfolded, setUnfolded] = useState(false);
+  const rows = useMemo(
+    () => inTreeOrder((archives ?? []).filter(({ isMaskedFile }) => unfolded || !isMaskedFile)),
+    [archives, unfolded],
+  );
+  const shown = useRestLater(rows);
   const selected =
     archives?.find(({ id }) => id === chosen) ??
     [...(real ?? []), ...masked].find(({ state }) => state !== 'open') ??
@@ -100,7 +103,7 @@ export function LocksScreen({ gameId }: { gameId: number }) {
             Scan the folder on the Folder screen, and check that it is the folder of the game itself.
           </Blank>
         )}
-        {archives && real && real.length + masked.length > 0 && (
+        {real && real.length + masked.length > 0 && (
           <Box sx={{ ...sheet, mt: jobs.length > 0 ? 2 : 0 }}>
             <Table size="small" aria-label="Archives in load order">
               <TableHead>
@@ -127,86 +130,18 @@ export function LocksScreen({ gameId }: { gameId: number }) {
                     onUnfold={() => setUnfolded(!unfolded)}
                   />
                 )}
-                {inTreeOrder(archives.filter(({ isMaskedFile }) => unfolded || !isMaskedFile)).map(
-                  ({ archive, depth }) => (
-                    <TableRow
-                      key={archive.id}
-                      hover
-                      tabIndex={0}
-                      selected={archive.id === selected?.id}
-                      onClick={() => setChosen(archive.id)}
-                      onKeyDown={(event) => event.key === 'Enter' && setChosen(archive.id)}
-                      sx={{ cursor: 'pointer' }}
-                    >
-                      <TableCell
-                        className="mono"
-                        sx={{ overflowWrap: 'anywhere', minWidth: 150, pl: 2 + 2 * depth }}
-                        title={archive.path}
-                      >
-                        {archive.sort === 'loose' ? 'Loose files' : archive.path.split('//').pop()}
-                      </TableCell>
-                      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-                        {bytes(archive.size)}
-                      </TableCell>
-                      <TableCell>{archive.scriptTitle}</TableCell>
-                      <TableCell>
-                        <StateMark tone={ARCHIVE_TONES[archive.state]}>{archive.state}</StateMark>
-                      </TableCell>
-                      <TableCell sx={{ color: 'ink2', maxWidth: 260 }}>
-                        <Box
-                          sx={{
-                            display: '-webkit-box',
-                            WebkitLineClamp: 2,
-                            WebkitBoxOrient: 'vertical',
-                            overflow: 'hidden',
-                          }}
-                        >
-                          {archive.reason}
-                        </Box>
-                      </TableCell>
-                      <TableCell align="right">
-                        {archive.state === 'open' ? number(archive.entries) : '-'}
-                      </TableCell>
-                      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-                        {archive.entries > 0 && archive.sort !== 'loose'
-                          ? `${Math.floor((100 * archive.named) / archive.entries)} %`
-                          : '-'}
-                      </TableCell>
-                      <TableCell sx={{ whiteSpace: 'nowrap', px: 0.5 }}>
-                        <Tooltip title="Load earlier">
-                          <span>
-                            <IconButton
-                              size="small"
-                              aria-label={`Load ${archive.path} earlier`}
-                              disabled={depth > 0 || archive.id === movable?.[0]?.id}
-                              onClick={(event) => (
-                                event.stopPropagation(),
-                                move.mutate({ archiveId: archive.id, towards: 'first' })
-                              )}
-                            >
-                              <KeyboardArrowUpRounded fontSize="inherit" />
-                            </IconButton>
-                          </span>
-                        </Tooltip>
-                        <Tooltip title="Load later; later archives override">
-                          <span>
-                            <IconButton
-                              size="small"
-                              aria-label={`Load ${archive.path} later`}
-                              disabled={depth > 0 || archive.id === movable?.at(-1)?.id}
-                              onClick={(event) => (
-                                event.stopPropagation(),
-                                move.mutate({ archiveId: archive.id, towards: 'last' })
-                              )}
-                            >
-                              <KeyboardArrowDownRounded fontSize="inherit" />
-                            </IconButton>
-                          </span>
-                        </Tooltip>
-                      </TableCell>
-                    </TableRow>
-                  ),
-                )}
+                {shown.map(({ archive, depth }) => (
+                  <ArchiveRow
+                    key={archive.id}
+                    archive={archive}
+                    depth={depth}
+                    isChosen={archive.id === selected?.id}
+                    isFirst={archive.id === movable?.[0]?.id}
+                    isLast={archive.id === movable?.at(-1)?.id}
+                    onChoose={setChosen}
+                    onMove={move.mutate}
+                  />
+                ))}
               </TableBody>
             </Table>
           </Box>
