@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
@@ -173,4 +173,21 @@ test('a worker that does not see a folder says so and takes nothing of it', asyn
   checkFiles(target);
   await kill(blind);
   await server.api.delete(`/api/games/${game.id}`);
+});
+
+test('bin/worker starts its worker again when that is killed, and ends with it when told to', async ({
+  server,
+}) => {
+  const known = new Set((await listWorkers(server)).map(({ id }) => id));
+  const fresh = async (): Promise<number[]> =>
+    (await listWorkers(server)).filter(({ id }) => !known.has(id)).map(pidOf);
+  const command = spawn('bin/worker', { stdio: 'ignore', detached: true });
+  const ended = new Promise((resolve) => command.once('exit', resolve));
+  await expect.poll(async () => (await fresh()).length, { timeout: 40_000 }).toBe(1);
+  const [first] = await fresh();
+  process.kill(first!, 'SIGKILL');
+  await expect.poll(async () => (await fresh()).some((pid) => pid !== first), { timeout: 40_000 }).toBe(true);
+  command.kill('SIGTERM');
+  await ended;
+  await expect.poll(async () => (await fresh()).filter((pid) => fs.existsSync(`/proc/${pid}`))).toEqual([]);
 });

@@ -11,6 +11,8 @@ import { freePort } from './ports.mjs';
 const tsx = ['--import', 'tsx'];
 /** Many threads that each keep their own freed memory would hold twice of what they need. */
 export const WORKER_ENV = { MALLOC_ARENA_MAX: '2' };
+/** Node lets garbage grow to four times what is needed where it may have more than two gigabytes, and to less than twice below. */
+export const WORKER_FLAGS = ['--max-old-space-size=2000'];
 
 /** Hash of all files that the built pages follow from. */
 function sourceStamp(root) {
@@ -180,7 +182,7 @@ export async function startApp({
     env.ZERO_LATCH_THREADS = jobs;
     const web = () =>
       launch('web', ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)]);
-    const worker = () => launch('worker', [path.join(jobs, 'worker.mjs')]);
+    const worker = () => launch('worker', [...WORKER_FLAGS, path.join(jobs, 'worker.mjs')]);
     const first = { web: web(), worker: worker() };
     const address = `http://127.0.0.1:${port}`;
     // What commands show in place of the cookie that the printed address leaves.

@@ -1,7 +1,8 @@
 import { spawn } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { bundleJobs, WORKER_ENV } from './app.mjs';
+import { bundleJobs, WORKER_ENV, WORKER_FLAGS } from './app.mjs';
+import { watchPart } from './watch.mjs';
 
 const root = process.cwd();
 const data = path.resolve(process.env.ZERO_LATCH_DATA ?? '.data');
@@ -31,17 +32,33 @@ const env = {
 };
 const jobs = await bundleJobs(root);
 env.ZERO_LATCH_THREADS = jobs;
-const child = spawn(process.execPath, [path.join(jobs, 'worker.mjs')], {
-  env,
-  stdio: 'inherit',
-  detached: true,
+const launch = () =>
+  spawn(process.execPath, [...WORKER_FLAGS, path.join(jobs, 'worker.mjs')], {
+    env,
+    stdio: 'inherit',
+    detached: true,
+  });
+/** One that ends by itself so soon was given a place that it cannot work with, and would end again. */
+const STARTED_MS = 5000;
+const began = Date.now();
+let child = launch();
+let isStopping = false;
+const end = (code) => {
+  fs.rmSync(jobs, { recursive: true, force: true });
+  process.exit(code);
+};
+child.once('exit', (code) => {
+  if (code !== null && Date.now() - began < STARTED_MS) end(code);
+});
+watchPart('worker', child, () => (child = launch()), {
+  say: (text) => process.stderr.write(`${text}\n`),
+  isStopping: () => isStopping,
 });
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
   process.on(signal, () => {
-    // It may be gone already.
+    isStopping = true;
+    // It may be gone, and the next one not there yet.
+    if (child.exitCode !== null || child.signalCode !== null) end(0);
+    child.once('exit', (code) => end(code ?? 1));
     child.kill('SIGTERM');
   });
-child.once('exit', (code) => {
-  fs.rmSync(jobs, { recursive: true, force: true });
-  process.exit(code ?? 1);
-});
