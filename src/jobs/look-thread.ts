@@ -1,14 +1,14 @@
-import { parentPort } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
 import { readTracks } from '@/core/media/head';
 import { FIRST, usesAlpha, type Pixels } from '@/core/media/texture';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import {
-  LOOKS_AT_ONCE,
   type LooseAt,
   type FromLookThread,
   type LookTask,
+  type LookThreadData,
   type ToLookThread,
 } from '@/server/look-threads';
 import { readHead } from '@/server/heads';
@@ -104,6 +104,7 @@ async function largeTexels(
 scriptShelf();
 
 /** While one waits for the database, or its PNG is written by the package's own threads, the next is read; more would only take memory. */
+const { atOnce } = workerData as LookThreadData;
 const waiting: ToLookThread[] = [];
 let busy = 0;
 
@@ -128,5 +129,5 @@ async function work(): Promise<void> {
 }
 parentPort?.on('message', (message: ToLookThread) => {
   waiting.push(message);
-  if (busy < LOOKS_AT_ONCE) void work();
+  if (busy < atOnce) void work();
 });

@@ -67,6 +67,12 @@ export type FromLookThread = { readonly id: number } & (
   | { readonly failure: string }
 );
 
+/** What a look thread is started with. */
+export interface LookThreadData {
+  /** So many looks are begun at once; the others' time does not run yet. */
+  readonly atOnce: number;
+}
+
 interface Waiting {
   readonly task: LookTask;
   /** When it was handed to the thread that has it now. */
@@ -83,13 +89,17 @@ interface Running {
 /** A look that takes longer ends the thread; whoever asked for it is told so, and the others' begin anew in the next one. */
 const MOST_MS = 30_000;
 const WATCH_MS = 500;
-/** So many looks are begun at once by a thread; the others' time does not run yet. */
-export const LOOKS_AT_ONCE = 3;
+/** Looks that the usual thread begins at once. */
+const USUALLY_AT_ONCE = 3;
+
+/** The usual thread, and one that takes the looks of a thread that ended one by one, until it is known which of them ends it. */
+type Kind = 'usual' | 'suspects';
 
 declare global {
-  var zeroLatchLookThread: Running | undefined;
+  var zeroLatchLookThreads: Partial<Record<Kind, Running>> | undefined;
   var zeroLatchLookCount: number | undefined;
 }
+const threads = (): Partial<Record<Kind, Running>> => (globalThis.zeroLatchLookThreads ??= {});
 
 /** Where the application's threads lie; undefined where it runs without them, as in tests of single parts. */
 const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
@@ -102,7 +112,7 @@ export const hasLookThread = (): boolean =>
 
 /** Starts the thread before anybody looks at anything: its beginning takes a second, which the first wall of pictures would show. */
 export function warmLookThread(): void {
-  if (hasLookThread()) globalThis.zeroLatchLookThread ??= start();
+  if (hasLookThread()) threads().usual ??= start('usual');
 }
 
 type Looked<K extends string> = Extract<FromLookThread, Record<K, unknown>>;
@@ -125,7 +135,7 @@ export async function lookBeside<S extends LookTask['sort']>(
 ): Promise<Gives[S]> {
   const answer = await new Promise<FromLookThread>((resolve, reject) => {
     const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
-    hand(id, { task, since: 0, resolve, reject });
+    hand('usual', id, { task, since: 0, resolve, reject });
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
   if ('user' in answer) throw new UserError(answer.user.status, answer.user.message);
@@ -133,8 +143,8 @@ export async function lookBeside<S extends LookTask['sort']>(
   return answer as Gives[S];
 }
 
-function hand(id: number, one: Waiting): void {
-  const { worker, waiting } = (globalThis.zeroLatchLookThread ??= start());
+function hand(kind: Kind, id: number, one: Waiting): void {
+  const { worker, waiting } = (threads()[kind] ??= start(kind));
   one.since = Date.now();
   waiting.set(id, one);
   worker.postMessage({ id, task: one.task } satisfies ToLookThread);
@@ -143,19 +153,17 @@ function hand(id: number, one: Waiting): void {
 const tooMuch = (): UserError =>
   new UserError(422, 'It could not be looked at: reading it took too long, or too much memory.');
 
-function start(): Running {
+function start(kind: Kind): Running {
   // Asked for by name, since the bundler of the pages would want to bundle what the thread runs.
   const { Worker: Thread } = process.getBuiltinModule('node:worker_threads');
-  const worker = new Thread(`${folder()!}/look-thread.mjs`);
+  const atOnce = kind === 'usual' ? USUALLY_AT_ONCE : 1;
+  const workerData: LookThreadData = { atOnce };
+  const worker = new Thread(`${folder()!}/look-thread.mjs`, { workerData });
   const waiting = new Map<number, Waiting>();
   /** Looks are begun in their order; the time of those that have not begun does not run. */
-  const begun = (): [number, Waiting][] => [...waiting].slice(0, LOOKS_AT_ONCE);
-  let blamed: readonly number[] = [];
+  const begun = (): [number, Waiting][] => [...waiting].slice(0, atOnce);
   const watch = setInterval(() => {
-    const late = begun().filter(([, { since }]) => Date.now() - since > MOST_MS);
-    if (late.length === 0) return;
-    blamed = late.map(([id]) => id);
-    void worker.terminate();
+    if (begun().some(([, { since }]) => Date.now() - since > MOST_MS)) void worker.terminate();
   }, WATCH_MS);
   watch.unref();
   worker.on('message', (answer: FromLookThread) => {
@@ -163,17 +171,23 @@ function start(): Running {
     waiting.delete(answer.id);
     for (const [, next] of begun().slice(-1)) next.since = Date.now();
     one?.resolve(answer);
+    if (kind === 'usual' || waiting.size > 0) return;
+    // Nobody is under suspicion any more; whoever comes to be has a thread of their own.
+    threads()[kind] = undefined;
+    void worker.terminate();
   });
   // One that ends, as for want of memory, is started anew by the next look.
   const ended = (error: Error): void => {
     clearInterval(watch);
-    if (globalThis.zeroLatchLookThread?.worker === worker) globalThis.zeroLatchLookThread = undefined;
-    const guilty = blamed.length > 0 ? new Set(blamed) : new Set(begun().map(([id]) => id));
+    if (threads()[kind]?.worker === worker) threads()[kind] = undefined;
+    const suspects = new Map(begun());
     const left = [...waiting];
     waiting.clear();
     for (const [id, one] of left)
-      if (guilty.has(id)) one.reject(error);
-      else hand(id, one);
+      if (!suspects.has(id)) hand(kind, id, one);
+      // Of several that were begun each is tried alone, so that what harms nobody is not blamed.
+      else if (suspects.size > 1) hand('suspects', id, one);
+      else one.reject(error);
   };
   worker.on('error', (error: NodeJS.ErrnoException) =>
     ended(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error),
