@@ -62,7 +62,15 @@ const answers = (address, ms) =>
   });
 
 /** Looks every few seconds whether the database listens and the server answers. Gives a function that ends it. */
-export function watchAnswers({ cluster, address, restartWeb, say, isStopping }) {
+export function watchAnswers({
+  cluster,
+  address,
+  restartWeb,
+  say,
+  isStopping,
+  lookMs = LOOK_MS,
+  silentMs = SILENT_MS,
+}) {
   let timer;
   let silentSince;
   const look = async () => {
@@ -76,9 +84,9 @@ export function watchAnswers({ cluster, address, restartWeb, say, isStopping }) 
       }
     }
     const asked = Date.now();
-    if (await answers(address, SILENT_MS)) silentSince = undefined;
-    else if ((silentSince ??= asked) && Date.now() - silentSince >= SILENT_MS && !isStopping()) {
-      say(`The server has not answered for ${SILENT_MS / 1000} s. It is ended and started again.`);
+    if (await answers(address, silentMs)) silentSince = undefined;
+    else if ((silentSince ??= asked) && Date.now() - silentSince >= silentMs && !isStopping()) {
+      say(`The server has not answered for ${silentMs / 1000} s. It is ended and started again.`);
       silentSince = undefined;
       restartWeb();
     }
@@ -89,7 +97,7 @@ export function watchAnswers({ cluster, address, restartWeb, say, isStopping }) 
         void look()
           .catch((error) => say(`Looking after the parts: ${error.message}`))
           .finally(() => isStopping() || next()),
-      LOOK_MS,
+      lookMs,
     );
     timer.unref();
   };

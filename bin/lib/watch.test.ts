@@ -15,7 +15,15 @@ const { noteParts, endOrphans } = (await import('./orphans.mjs' as string)) as {
   noteParts(data: string, pids: readonly number[]): void;
   endOrphans(data: string): number;
 };
-const { watchPart } = (await import('./watch.mjs' as string)) as {
+const { watchAnswers, watchPart } = (await import('./watch.mjs' as string)) as {
+  watchAnswers(how: {
+    address: string;
+    restartWeb(): void;
+    say(text: string): void;
+    isStopping(): boolean;
+    lookMs: number;
+    silentMs: number;
+  }): () => void;
   watchPart(
     name: string,
     first: ChildProcess,
@@ -128,6 +136,34 @@ test('a part that ends is started again, and it is said', async () => {
   launched[2]!.kill('SIGKILL');
   await ended;
   expect(launched).toHaveLength(3);
+}, 30_000);
+
+test('a server that listens and says nothing is ended, and one that answers is let be', async () => {
+  const code = `require('http').createServer((_, out) => out.end()).listen(0, '127.0.0.1', function () { console.log(this.address().port); });`;
+  const child = spawn(process.execPath, ['-e', code], { stdio: ['ignore', 'pipe', 'inherit'] });
+  started.push(child);
+  const port = await new Promise<string>((resolve) =>
+    child.stdout.once('data', (text) => resolve(String(text).trim())),
+  );
+  const said: string[] = [];
+  let restarts = 0;
+  let looks = 0;
+  const isStopping = (): boolean => (looks++, false);
+  const stop = watchAnswers({
+    address: `http://127.0.0.1:${port}`,
+    restartWeb: () => restarts++,
+    say: (text) => said.push(text),
+    isStopping,
+    lookMs: 10,
+    silentMs: 400,
+  });
+  // While it answers, what is asked at the end of each look is all that happens.
+  await until(() => looks > 20);
+  expect(restarts).toBe(0);
+  child.kill('SIGSTOP');
+  await until(() => restarts > 0);
+  stop();
+  expect(said).toEqual(['The server has not answered for 0.4 s. It is ended and started again.']);
 }, 30_000);
 
 test('commands are let in by the printed address, and told when it is of an earlier start', async () => {
