@@ -72,12 +72,18 @@ function body(i: number, length: number): Buffer {
   return Buffer.from(parts.join(' ')).subarray(0, length);
 }
 
-function zipOf(name: string, count: number, length: (i: number) => number, level: string): string {
+function zipOf(
+  name: string,
+  count: number,
+  length: (i: number) => number,
+  level: string,
+  make = body,
+): string {
   const folder = at(`${name}-made`);
   for (let i = 0; i < count; i++) {
     const inner = path.join(folder, `d${i % 40}`);
     if (i < 40) fs.mkdirSync(inner, { recursive: true });
-    fs.writeFileSync(path.join(inner, `f${i}.bin`), body(i, length(i)));
+    fs.writeFileSync(path.join(inner, `f${i}.bin`), make(i, length(i)));
   }
   const file = at(`${name}.zip`);
   spawnSync('zip', [`-qr${level}`, file, '.'], { cwd: folder });
@@ -141,6 +147,25 @@ compare(
   undefined,
   1,
 );
+
+const GREAT = 20_000;
+const noises = noise(1 << 20);
+const great = zipOf(
+  'great',
+  GREAT,
+  () => 105_000,
+  '0',
+  // Made by the byte, two gigabytes would take minutes.
+  (i, length) => noises.subarray((i * 4099) % 900_000, ((i * 4099) % 900_000) + length),
+);
+compare(
+  `repack ${(fs.statSync(great).size / 1e9).toFixed(1)} GB of ${GREAT.toLocaleString('en')} entries with one change, and prove it, against \`cp\``,
+  'at most 3.0',
+  () => cost('cp', [great, at('theirs')]),
+  () => cost(latch, ['repack', great, '--change', `d1/f1.bin=${at('new.bin')}`, '--to', at('ours')]),
+  clean,
+);
+fs.rmSync(great);
 
 const plain = at('plain-made');
 for (let i = 0; i < 4096; i++) {
