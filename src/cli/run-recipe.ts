@@ -1,6 +1,7 @@
+import { START_BYTES, tellKind, type Kind } from '@/core/kinds';
 import fs from 'node:fs';
 import path from 'node:path';
-import { kindOfPath, type Archive, type EntryStore } from '@/core/archive';
+import { type Archive, type EntryStore } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import {
   Catalogue,
@@ -23,7 +24,7 @@ import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { planTask } from '@/platform/node/plan-task';
 import { runBatch, sourceOf, type BatchTask } from '@/platform/node/run-batch';
 import { LOG_NAME, logText, summaryOf, type ItemState, type RunItem } from '@/platform/node/run-log';
-import { readShelf, scriptsFor } from '@/platform/node/script-shelf';
+import { kindRulesOf, readShelf, scriptsFor } from '@/platform/node/script-shelf';
 import { WrittenFolder } from '@/platform/node/written-folder';
 import type { Output } from './commands';
 import { openGiven, openOptions, requireFile, type OpenArguments } from './open';
@@ -92,11 +93,21 @@ function archiveStore(file: string, name: string, given: OpenArguments): Store {
   return {
     name,
     store: opened.archive as Archive & EntryStore,
-    listing: listArchive(opened.archive),
+    listing: listArchive(opened.archive, { rules: kindRulesOf(shelf) }),
     state: () => state,
     isLoose: false,
     close: () => opened.close(),
   };
+}
+
+function kindOfFile(at: string, name: string): Kind {
+  const source = openFileSource(at);
+  try {
+    const bytes = source.read(0, Math.min(START_BYTES, source.length));
+    return tellKind(name, { bytes, length: source.length }, kindRulesOf(shelf)).kind;
+  } finally {
+    source.close();
+  }
 }
 
 function looseOf(folder: string, files: readonly string[]): Store {
@@ -107,7 +118,7 @@ function looseOf(folder: string, files: readonly string[]): Store {
     builder.add({
       ...facts,
       stored: size,
-      kind: kindOfPath(file),
+      kind: kindOfFile(path.join(folder, file), file),
       hash: undefined,
       flags: FLAG.named,
       problem: undefined,

@@ -1,4 +1,4 @@
-import { KINDS, type Kind } from '@/core/archive';
+import { codeOfKind, KIND_CODES, KINDS } from '@/core/kinds';
 import type { Folder } from '@/core/catalogue';
 import { gameCatalogue } from './catalogue';
 
@@ -24,7 +24,7 @@ export async function contentsMap(gameId: number): Promise<ContentsMap> {
   const game = await gameCatalogue(gameId);
   if (!game) return { folders: [], kinds: [] };
   const { catalogue } = game;
-  const counts = KINDS.map(() => ({ count: 0, bytes: 0 }));
+  const counts = Array.from({ length: KIND_CODES }, () => ({ count: 0, bytes: 0 }));
   const { kinds, sizes } = catalogue.columns;
   for (let row = 0; row < catalogue.count; row++) {
     if (catalogue.wins[row] !== 1) continue;
@@ -34,7 +34,7 @@ export async function contentsMap(gameId: number): Promise<ContentsMap> {
   }
   return {
     folders: partsOf(catalogue.folders()),
-    kinds: KINDS.map((kind: Kind, i) => ({ name: kind, target: kind, ...counts[i]! })).filter(
+    kinds: KINDS.map((kind) => ({ name: kind, target: kind, ...counts[codeOfKind(kind)]! })).filter(
       ({ count }) => count > 0,
     ),
   };

@@ -1,5 +1,5 @@
 import vm from 'node:vm';
-import { KINDS, type Kind } from '@/core/archive';
+import { codeOfKind, countsByKind, type Kind } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
 import {
   factCounts,
@@ -59,7 +59,7 @@ const NONE: EntryPage = {
   total: 0,
   bytes: 0,
   stored: 0,
-  kinds: Object.fromEntries(KINDS.map((kind) => [kind, 0])) as Record<Kind, number>,
+  kinds: countsByKind([]),
   archives: [],
   facts: [],
   rows: [],
@@ -90,7 +90,7 @@ export async function findEntries(query: EntryQuery): Promise<EntryPage> {
     total: totals.count,
     bytes: totals.bytes,
     stored: totals.stored,
-    kinds: Object.fromEntries(KINDS.map((kind, i) => [kind, kinds[i] ?? 0])) as Record<Kind, number>,
+    kinds: countsByKind(kinds),
     archives: game.archives
       .map(({ id, path }, i) => ({ id, path, count: totals.archives[i] ?? 0 }))
       .filter(({ count }) => count > 0)
@@ -179,7 +179,7 @@ function findAll(game: GameCatalogue, query: EntryQuery, marks: Marks, names: Re
   let totals = totalsOf(catalogue, mask);
   const { kinds } = totals;
   if (kind !== undefined) {
-    const wanted = KINDS.indexOf(kind);
+    const wanted = codeOfKind(kind);
     for (let row = 0; row < mask.length; row++) if (catalogue.columns.kinds[row] !== wanted) mask[row] = 0;
     totals = totalsOf(catalogue, mask);
   }

@@ -1,4 +1,5 @@
-import { openArchive, typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
+import { openArchive, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
 import {
   isIvf,

@@ -1,4 +1,3 @@
-import { kindOfPath } from '@/core/archive';
 import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from './catalogue';
@@ -193,7 +192,7 @@ export async function placeEntry(
   const prepared = await prepare(
     wholeEntry(archive, entry, MOST_PICTURE_BYTES),
     path,
-    record?.kind ?? kindOfPath(path),
+    record?.kind ?? 'data',
     bytes,
     given.name,
     new Set(mends),
@@ -214,7 +213,7 @@ export async function placeEntry(
       action: 'replace',
       likeIndex: null,
       path,
-      kind: record?.kind ?? kindOfPath(path),
+      kind: record?.kind ?? 'data',
       givenName: given.name,
       givenBlob: given.blob,
       givenSize: given.size,

@@ -1,4 +1,5 @@
-import { kindOfPath, KINDS, NameHashes, type Archive, type EntryStore } from '@/core/archive';
+import { kindOfCode, kindOfEnding } from '@/core/kinds';
+import { NameHashes, type Archive, type EntryStore } from '@/core/archive';
 import { FLAG } from '@/core/catalogue';
 import { expectedByChance, isTaken, MOST_NAMES, namesOfPattern, pathStrings } from '@/core/names';
 import type { NameHashing } from '@/core/script';
@@ -93,14 +94,14 @@ function witnessesFor({ catalogue }: GameCatalogue, position: number, row: numbe
   const { number, path, kind } = catalogue.at(row);
   // A nameless entry bears an ending only where its first bytes say what it is.
   const isKnown = /\.[a-z0-9]+$/.test(path);
-  const stated = kindOfPath(name);
+  const stated = kindOfEnding(name);
   const [from, to] = folder === '' ? [0, 0] : catalogue.within(folder);
   const neighbour = [number - 1, number + 1].some((other) => {
     const at = other < 0 ? -1 : catalogue.rowOf(position, other);
     return at >= 0 && folder !== '' && catalogue.path(at).startsWith(folder);
   });
   return {
-    kind: !isKnown || stated === 'data' ? undefined : stated === kind,
+    kind: !isKnown || stated === undefined ? undefined : stated === kind,
     folder: to > from,
     neighbour,
   };
@@ -141,7 +142,7 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
   };
   const wanted: number[] = [];
   for (let row = 0; row < catalogue.count; row++) {
-    const kind = KINDS[kinds[row]!];
+    const kind = kindOfCode(kinds[row]!);
     const mayRefer = kind !== 'picture' && kind !== 'sound' && kind !== 'film' && kind !== 'program';
     if (mayRefer && sizes[row]! > 0 && sizes[row]! <= MOST_READ_BYTES) wanted.push(row);
   }

@@ -1,4 +1,5 @@
-import { typeOfHead, type EntryStore, type StoredEntry } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
+import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
 import type { TracksOf } from '@/core/fit';

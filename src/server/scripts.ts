@@ -1,10 +1,11 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { typeOfHead } from '@/core/archive';
+import { typeOfHead, type KindRules } from '@/core/kinds';
 import type { ByteSource } from '@/core/bytes';
 import { decodeAnyText } from '@/core/media/text';
 import type { Script } from '@/core/script';
 import {
+  kindRulesOf,
   readShelf,
   scriptsFor,
   shippedScriptsFolder,
@@ -50,6 +51,9 @@ export const scriptById = (id: string): Script | undefined =>
 /** The script for an archive by its content; scripts of single pictures, sounds and models are for entries. */
 export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined =>
   scriptsFor(source, scriptShelf()).find(({ script }) => !script.isForFiles);
+
+/** What the scripts on the shelf say of kinds. */
+export const kindRules = (): KindRules => kindRulesOf(scriptShelf());
 
 /** Bytes that are looked at to tell whether a file is under a mask. */
 const MASK_LOOK_BYTES = 512;

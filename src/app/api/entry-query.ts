@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { KINDS } from '@/core/archive';
+import { KINDS } from '@/core/kinds';
 import { SORTS } from '@/core/catalogue';
 import type { EntryQuery } from '@/server/entries';
 import { Id } from './route-kit';

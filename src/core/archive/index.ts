@@ -1,12 +1,11 @@
 export { statedOf } from './stated';
 export type { Archive, Coverage, Entry, Stretch, OutsideWork } from './archive';
 export { entryUnder } from './group-entries';
-export { kindOfPath, KINDS, typeOfHead, type Kind } from './kind';
 export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';
 export { NameList, type Names } from './name-list';
 export { hashOfPath, parseNameList } from './names';
 export { entryNamed, entrySource, openNested, type Nested } from './nested';
 export { openArchive, recognises, rereadEntries, type OpenOptions } from './open-archive';
-export { entryAsShown, typeOfEntry } from './unnamed';
+export { entryAsShown, startOfEntry, typeOfEntry, typeOfStart } from './unnamed';
 export type { EntryStore, StoredEntry } from './store';
 export { pathProblem, portablePath, shownName } from './path';

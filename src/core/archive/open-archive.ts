@@ -50,7 +50,7 @@ export interface OpenOptions {
 }
 
 /** Whether a file's bytes bear one of the sets of marks of a script; without any, its name must end right. */
-export function recognises(script: Recognition, source: ByteSource): boolean {
+export function recognises(script: Pick<Recognition, 'marks' | 'endings'>, source: ByteSource): boolean {
   if (script.marks.length === 0)
     return script.endings.some((ending) => source.name.toLowerCase().endsWith(ending.toLowerCase()));
   return script.marks.some((set) =>

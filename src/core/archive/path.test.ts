@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { kindOfPath, parseNameList, pathProblem, portablePath, shownName, typeOfHead } from './index';
+import { parseNameList, pathProblem, portablePath, shownName } from './index';
 
 const anyPath = fc.string({
   unit: fc.constantFrom(...'ab/\\.: <>|?*"\u0000\u001f\u007fäö終~', 'con', 'nul.', 'aux'),
@@ -83,16 +83,4 @@ describe('paths', () => {
 
 test('name lists: a path a line, comments and empty lines left out, either separator', () => {
   expect(parseNameList('# list\r\na/b.txt\r\n\n  c\\d.txt  \n')).toEqual(['a/b.txt', 'c/d.txt']);
-});
-
-test('kinds by name and by first bytes', () => {
-  expect([
-    kindOfPath('a/b.sheet'),
-    kindOfPath('a.WAV'),
-    kindOfPath('x.lines'),
-    kindOfPath('noending'),
-  ]).toEqual(['picture', 'sound', 'text', 'data']);
-  expect(typeOfHead(Buffer.from('RIFF\0\0\0\0WAVEfmt '))).toEqual({ kind: 'sound', ending: 'wav' });
-  expect(typeOfHead(Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'))).toEqual({ kind: 'picture', ending: 'png' });
-  expect(typeOfHead(Buffer.from('RIF'))).toBeUndefined();
 });

@@ -9,7 +9,7 @@ import { entryAsShown, typeOfEntry } from './index';
 
 /** Entries without names, sealed in every way: the type is told from their first bytes, and hardly more is unpacked. */
 const KEY = createHash('md5').update('lamp').digest();
-const OGG = Buffer.concat([Buffer.from('OggS'), Buffer.alloc(100_000, 'sound ')]);
+const OGG = Buffer.concat([Buffer.from('OggS\0\x02'), Buffer.alloc(100_000, 'sound ')]);
 
 const script = (seal: string) =>
   parseScript(`

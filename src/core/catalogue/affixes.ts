@@ -1,4 +1,4 @@
-import { KINDS, type Kind } from '../archive';
+import { KIND_CODES, kindOfCode, type Kind } from '../kinds';
 import type { Catalogue } from './catalogue';
 import { nameStart } from './lines';
 
@@ -33,7 +33,7 @@ export function commonAffixes(catalogue: Catalogue, most: number): Affix[] {
   const found = new Map<string, Counted>();
   const add = (affix: string, row: number): void => {
     let counted = found.get(affix);
-    if (!counted) found.set(affix, (counted = { count: 0, kinds: new Uint32Array(KINDS.length), row }));
+    if (!counted) found.set(affix, (counted = { count: 0, kinds: new Uint32Array(KIND_CODES), row }));
     counted.count++;
     counted.kinds[columns.kinds[row]!]!++;
   };
@@ -68,7 +68,7 @@ export function commonAffixes(catalogue: Catalogue, most: number): Affix[] {
     .map(([affix, { count: total, kinds, row }]) => ({
       affix,
       count: total,
-      kind: KINDS[kinds.indexOf(Math.max(...kinds))]!,
+      kind: kindOfCode(kinds.indexOf(Math.max(...kinds))),
       example: catalogue.path(row),
     }));
 }

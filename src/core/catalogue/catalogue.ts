@@ -1,4 +1,4 @@
-import { KINDS, type Kind } from '../archive';
+import { kindOfCode, type Kind } from '../kinds';
 import { makeFolders, type Folder } from './folders';
 import { LineSearch } from './line-search';
 import { compareLines, lineText, rowsWithStart } from './lines';
@@ -102,7 +102,7 @@ export class Catalogue {
       size: columns.sizes[row]!,
       stored: columns.stored[row]!,
       modified: Number.isNaN(modified) ? undefined : modified,
-      kind: KINDS[columns.kinds[row]!] ?? 'data',
+      kind: kindOfCode(columns.kinds[row]!),
       isNamed: (flags & FLAG.named) !== 0,
       isGuessed: (flags & FLAG.guessed) !== 0,
       hasProblem: (flags & FLAG.problem) !== 0,

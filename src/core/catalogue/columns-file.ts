@@ -18,7 +18,7 @@ const TYPES = {
 } as const;
 
 /** Its number goes up whenever columns come or go, so that older files are made anew. */
-const MARK = 'ZLCOLS03';
+const MARK = 'ZLCOLS04';
 const encoder = new TextEncoder();
 
 const typeOf = (column: Column): keyof typeof TYPES =>

@@ -1,4 +1,4 @@
-import { KINDS } from '../archive';
+import { codeOfKind, KIND_CODES } from '../kinds';
 import type { Catalogue, Sort } from './catalogue';
 import type { FactColumn } from './facts';
 import { fitsPattern, fitsPatternBytes, longestLiteral } from './glob';
@@ -98,7 +98,7 @@ function rowsOf(
     case 'number':
       return each((row) => columns.numbers[row] === condition.number);
     case 'kind': {
-      const kind = KINDS.indexOf(condition.kind);
+      const kind = codeOfKind(condition.kind);
       return each((row) => columns.kinds[row] === kind);
     }
     case 'size':
@@ -253,7 +253,7 @@ export interface Totals {
   readonly count: number;
   readonly bytes: number;
   readonly stored: number;
-  /** Rows of each kind, in the order of KINDS, and of each archive. */
+  /** Rows of each kind, by its code, and of each archive. */
   readonly kinds: readonly number[];
   readonly archives: readonly number[];
 }
@@ -261,7 +261,7 @@ export interface Totals {
 /** Adds up the rows that are marked. */
 export function totalsOf({ columns, count }: Catalogue, mask: Uint8Array): Totals {
   const { sizes, stored, kinds, archives } = columns;
-  const ofKinds = new Float64Array(KINDS.length);
+  const ofKinds = new Float64Array(KIND_CODES);
   const ofArchives: number[] = [];
   let [rows, bytes, storedBytes] = [0, 0, 0];
   for (let row = 0; row < count; row++) {

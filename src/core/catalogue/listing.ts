@@ -1,5 +1,6 @@
-import type { Archive, Entry, Kind } from '../archive';
-import { KINDS, kindOfPath, typeOfEntry } from '../archive';
+import { codeOfKind, NO_RULES, tellKind, type Kind, type KindRules } from '../kinds';
+import type { Archive, Entry } from '../archive';
+import { startOfEntry, typeOfStart } from '../archive';
 import { FormatError } from '../bytes';
 import { columnOver, packColumns, readColumnsHead, type Column, type ColumnsHead } from './columns-file';
 import { factsOfArchive, type FactColumn } from './facts';
@@ -16,7 +17,7 @@ export interface Listing extends Lines {
   readonly stored: Float64Array;
   /** Seconds since 1970; NaN where the archive does not say it. */
   readonly modified: Float64Array;
-  /** Index into KINDS. */
+  /** Codes of kinds. */
   readonly kinds: Uint8Array;
   /** Bits of FLAG. */
   readonly flags: Uint8Array;
@@ -42,8 +43,10 @@ export interface ListingOptions {
   readonly under?: string;
   /** Paths whose names were guessed. */
   readonly guessed?: ReadonlySet<string>;
-  /** What a path is by its ending where the usual table does not know it. */
-  readonly kindOf?: (path: string) => Kind;
+  /** What the user and format scripts say of kinds. */
+  readonly rules?: KindRules;
+  /** What a path is where nothing else tells. */
+  readonly otherwise?: (path: string) => Kind;
 }
 
 /** What is written down of one entry. */
@@ -90,7 +93,7 @@ export class ListingBuilder {
     this.sizes[i] = size;
     this.stored[i] = stored;
     this.modified[i] = modified ?? Number.NaN;
-    this.kinds[i] = KINDS.indexOf(kind);
+    this.kinds[i] = codeOfKind(kind);
     this.flags[i] = flags | (problem !== undefined ? FLAG.problem : 0) | (hash ? FLAG.hashed : 0);
     if (problem !== undefined) this.problems.push([i, problem]);
     if (!hash) return;
@@ -110,18 +113,21 @@ export class ListingBuilder {
 /** Lists the entries of an archive. Those without a name get the ending of what their first bytes are. */
 export function listArchive(archive: Archive, options: ListingOptions = {}): Listing {
   const { entries } = archive;
-  const { under = '', guessed, kindOf = kindOfPath } = options;
+  const { under = '', guessed, rules = NO_RULES, otherwise } = options;
   const builder = new ListingBuilder(entries.length);
   for (const entry of entries) {
     const { named, path } = entry;
     const { size, problem } = measured(entry);
-    const type = named ? undefined : typeOfEntry(archive, entry);
+    const start = startOfEntry(archive, entry);
+    const type = !named && start ? typeOfStart(start) : undefined;
+    const shown = type ? `${path}.${type.ending}` : path;
+    const told = tellKind(shown, start, rules);
     builder.add({
-      path: under + (type ? `${path}.${type.ending}` : path),
+      path: under + shown,
       size,
       stored: entry.storedSize,
       modified: entry.modified,
-      kind: type?.kind ?? kindOf(path),
+      kind: (told.by === 'nothing' && otherwise?.(path)) || told.kind,
       flags: (named ? FLAG.named : 0) | (named && guessed?.has(path) ? FLAG.guessed : 0),
       hash: entry.hash,
       problem,

@@ -1,4 +1,4 @@
-import { KINDS, type Kind } from '../archive';
+import { KINDS, type Kind } from '../kinds';
 import { FormatError } from '../bytes';
 
 /** What one word of a search asks for. */

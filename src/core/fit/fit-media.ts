@@ -1,4 +1,4 @@
-import { typeOfHead } from '../archive';
+import { containerOf, typeOfHead } from '../kinds';
 import { isIvf, readIvfHead, readTracks, type FilmHead, type SoundHead } from '../media/head';
 import type { Finding, Prepared } from './finding';
 
@@ -7,36 +7,6 @@ interface Known {
   /** What both files have to have in common: container and codec. */
   readonly format: string;
   readonly tracks: SoundHead | FilmHead | undefined;
-}
-
-/** Bit rates in kbit/s of MPEG-1 and MPEG-2 layer III by their number (ISO/IEC 11172-3 and 13818-3). */
-const MPEG1 = [0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320];
-const MPEG2 = [0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160];
-const RATES = [44100, 48000, 32000];
-/** So many frames must follow each other; two bytes alike come by chance. */
-const FRAMES = 3;
-
-/** Length of the frame of MPEG layer III that begins at a place, 0 where none does. */
-function frameLength(bytes: Uint8Array, at: number): number {
-  if (at + 4 > bytes.length || bytes[at] !== 0xff || (bytes[at + 1]! & 0xe6) !== 0xe2) return 0;
-  const version = (bytes[at + 1]! >> 3) & 3;
-  const rate = RATES[(bytes[at + 2]! >> 2) & 3];
-  const bits = (version === 3 ? MPEG1 : MPEG2)[bytes[at + 2]! >> 4];
-  if (version === 1 || !rate || !bits) return 0;
-  const own = version === 3 ? rate : version === 2 ? rate / 2 : rate / 4;
-  return Math.floor(((version === 3 ? 144_000 : 72_000) * bits) / own) + ((bytes[at + 2]! >> 1) & 1);
-}
-
-/** MPEG sound without a tag before it. */
-function isBareMpeg(bytes: Uint8Array): boolean {
-  let at = 0;
-  for (let i = 0; i < FRAMES; i++) {
-    const length = frameLength(bytes, at);
-    if (length === 0) return false;
-    at += length;
-    if (at === bytes.length) return true;
-  }
-  return true;
 }
 
 /** Reads what a container of sound or film tells; elsewhere, perhaps, since it may not come to an end. */
@@ -51,10 +21,9 @@ async function knownOf(bytes: Uint8Array, tracksOf: TracksOf): Promise<Known | u
     return { format: `${tracks.codec} in IVF`, tracks };
   }
   const type = typeOfHead(bytes);
-  const isMpeg = !type && isBareMpeg(bytes);
-  if (!type && !isMpeg) return undefined;
-  const container = type?.ending.toUpperCase() ?? 'MP3';
-  const isPlayed = isMpeg || type?.kind === 'sound' || type?.kind === 'film';
+  if (!type) return undefined;
+  const container = containerOf(type.ending).toUpperCase();
+  const isPlayed = type.kind === 'sound' || type.kind === 'film';
   const tracks = isPlayed ? await tracksOf(bytes) : undefined;
   const codec = tracks && tracks.codec !== container ? `${tracks.codec} in ` : '';
   return { format: `${codec}${container}`, tracks };

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { KINDS } from '../archive';
+import { KINDS } from '../kinds';
 
 /** What pictures can become: DDS and KTX2 take all levels as they are stored. */
 export const PICTURE_WAYS = ['stored', 'png', 'tga', 'dds', 'ktx2'] as const;

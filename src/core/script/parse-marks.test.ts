@@ -6,8 +6,8 @@ import { parseScript, recognitionIn } from './index';
 
 /** What a script recognises is told from its text as its whole reading tells it, or not at all. */
 const of = (text: string): unknown => {
-  const { marks, endings } = parseScript(text);
-  return { marks, endings };
+  const { marks, endings, isForFiles, kind, isKindStated } = parseScript(text);
+  return { marks, endings, isForFiles, kind, isKindStated };
 };
 
 const folder = 'scripts/formats';

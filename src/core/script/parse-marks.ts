@@ -1,14 +1,25 @@
 import { FormatError, fromHex } from '../bytes';
+import { KINDS } from '../kinds';
 import { readYaml, type Located } from './located';
+import { oneOf } from './scope';
 import type { Mark, Recognition } from './types';
 
-/** Reads the sections `recognise` and `endings` of a script. */
-export function readRecognition(top: Located): Recognition {
+/** Reads what a script says of the files that are its own: `recognise`, `endings`, `for` and `kind`. */
+export function readRecognition(top: Located, describesPicture: boolean): Recognition {
   const marks = top.need('recognise').items().map(readMarks);
   const endings = (top.get('endings')?.items() ?? []).map((item) => item.text());
   if (marks.length === 0 && endings.length === 0)
     top.need('recognise').fail("at least one mark, or 'endings' of file names", 'none');
-  return { marks, endings };
+  const isForFiles = oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files';
+  const kind = top.get('kind');
+  const implied = describesPicture ? 'picture' : isForFiles ? undefined : 'archive';
+  return {
+    marks,
+    endings,
+    isForFiles,
+    kind: kind ? oneOf(kind, KINDS, 'data') : implied,
+    isKindStated: kind !== undefined,
+  };
 }
 
 /**
@@ -17,9 +28,12 @@ export function readRecognition(top: Located): Recognition {
  */
 export function recognitionIn(text: string): Recognition | undefined {
   // A section reaches to the next line that begins with a letter.
-  const sections = [...text.matchAll(/^(?:recognise|endings):.*(?:\r?\n(?![A-Za-z'"]).*)*/gm)];
+  const sections = [...text.matchAll(/^(?:recognise|endings|for|kind):.*(?:\r?\n(?![A-Za-z'"]).*)*/gm)];
   try {
-    return readRecognition(readYaml(sections.map(([section]) => section).join('\n')));
+    return readRecognition(
+      readYaml(sections.map(([section]) => section).join('\n')),
+      /^picture:/m.test(text),
+    );
   } catch (error) {
     if (error instanceof FormatError) return undefined;
     throw error;

@@ -21,6 +21,7 @@ const TOP = [
   'tried on',
   'meant for',
   'for',
+  'kind',
   'recognise',
   'endings',
   'byte order',
@@ -95,7 +96,6 @@ export function parseScript(text: string): Script {
   const types = parseRecords(records, scope, payloadFields);
   const partTypes = parts.entries().map(([name, part], index) => readPart(name, index, part, scope, files));
   const script: Script = {
-    isForFiles: oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files',
     title: top.need('title').text(),
     about: textOf('about'),
     author: textOf('author'),
@@ -103,7 +103,7 @@ export function parseScript(text: string): Script {
     triedOn: listOf('tried on'),
     meantFor: listOf('meant for'),
     text,
-    ...readRecognition(top),
+    ...readRecognition(top, top.get('picture') !== undefined),
     keys,
     parameters,
     constants,

@@ -1,3 +1,4 @@
+import type { Kind } from '../kinds';
 import type { Rest } from './rest';
 import type { Digits } from './digits';
 import type { Evaluation } from './evaluation';
@@ -296,11 +297,14 @@ export interface Recognition {
   readonly marks: readonly (readonly Mark[])[];
   /** Endings of the files it is for, such as `.box`; they decide between scripts with the same marks. */
   readonly endings: readonly string[];
+  /** Whether it describes single files, such as a picture or a sound, and no archives of a game. */
+  readonly isForFiles: boolean;
+  /** What its files are: as it states, else as follows from what it is for; undefined where nothing tells. */
+  readonly kind: Kind | undefined;
+  readonly isKindStated: boolean;
 }
 
 export interface Script extends Recognition {
-  /** Whether it describes single files, such as a picture or a sound, and no archives of a game. */
-  readonly isForFiles: boolean;
   readonly title: string;
   readonly about: string;
   readonly author: string;

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { FormatError, withFacts, type ByteSource } from '@/core/bytes';
 import { recognises } from '@/core/archive';
+import { NOTHING_SAID, type KindRules, type ScriptKind } from '@/core/kinds';
 import { applicationHome } from './home';
 import { parseScript, recognitionIn, type Recognition, type Script } from '@/core/script';
 
@@ -42,6 +43,15 @@ function shelved(id: string, file: string): ShelvedScript {
       return (script ??= readScriptFile(file));
     },
   };
+}
+
+/** What scripts say of kinds; of those that are wrong nothing. */
+export function kindRulesOf(shelf: readonly ShelvedScript[]): KindRules {
+  const scripts = shelf.flatMap((one): ScriptKind[] => {
+    const { marks, endings, kind, isKindStated } = one.recognition ?? one.script;
+    return kind ? [{ kind, marks, endings, isStated: isKindStated }] : [];
+  });
+  return { said: NOTHING_SAID, scripts };
 }
 
 /** The scripts that know the file by its marks. */

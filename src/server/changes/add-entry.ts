@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { kindOfPath, pathProblem } from '@/core/archive';
+import { pathProblem } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import { under, worst, type Finding, type FitShown, type Mend, type Policy } from '@/core/fit';
+import { START_BYTES, tellKind, type Kind } from '@/core/kinds';
 import { editEntries, likeliest } from '@/core/mod';
 import { ArchiveRow, ChangeRow, NameListRow } from '@/db';
 import { findEntry } from '../catalogue';
@@ -9,6 +10,7 @@ import { modRow, type Given } from '../mods';
 import { openOriginal } from '../open-original';
 import { archiveRow } from '../opened';
 import { wholeEntry } from '../preview';
+import { kindRules } from '../scripts';
 import { keepBlob, readBlob } from '../storage';
 import { notFound, UserError } from '../user-error';
 import { changeSlot } from './change-slot';
@@ -64,7 +66,9 @@ export async function addEntry(
   const entryIndex = numberOfAdded(slot.path);
   const slotOfChange = { archivePath: row.path, entryIndex };
   const before = await ChangeRow.findOne({ where: { modId, ...slotOfChange } });
-  const kind = kindOfPath(slot.path);
+  const start = model.bytes ?? readBlob(given.blob);
+  const told = { bytes: start.subarray(0, START_BYTES), length: start.length };
+  const { kind } = tellKind(slot.path, told, kindRules());
   const { bytes, findings } = await made(slot, model, kind, given, mends);
   const fit = worst(findings);
   await asStep(modId, `adding ${slot.path}`, [slotOfChange], async () => {
@@ -175,12 +179,12 @@ export async function removeEntry(
   const row = await archiveRow(gameId, slot.archiveId);
   const slotOfChange = await changeSlot(gameId, slot);
   const { archive, close } = await openOriginal(gameId, row);
-  let shown: { path: string; size: number };
+  let shown: { path: string; size: number; kind: Kind };
   try {
     const entry = archive.entries[slotOfChange.entryIndex];
     if (!entry) throw notFound('The entry');
     const record = await findEntry(gameId, slot.archiveId, slot.index);
-    shown = { path: record?.path ?? entry.path, size: entry.size };
+    shown = { path: record?.path ?? entry.path, size: entry.size, kind: record?.kind ?? 'data' };
     editEntries(archive, { removed: new Set([slotOfChange.entryIndex]) });
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
@@ -201,7 +205,7 @@ export async function removeEntry(
         action: 'remove',
         likeIndex: null,
         path: shown.path,
-        kind: kindOfPath(shown.path),
+        kind: shown.kind,
         givenName: '',
         givenBlob: '',
         givenSize: 0,

@@ -1,6 +1,6 @@
 import type { FitShown, Mend } from '@/core/fit';
 import { matchFile } from '@/core/mod';
-import { typeOfHead } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
 import { findStack, gameCatalogue } from '../catalogue';
 import { matchByLook } from '../looks';
 import { replaceEntry, type Given } from '../mods';

@@ -1,4 +1,4 @@
-import { typeOfHead } from '@/core/archive';
+import { containerOf, typeOfHead } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
 import {
   fitMedia,
@@ -67,7 +67,7 @@ function refuseMisnamed(given: Uint8Array, name: string): void {
   const type = typeOfHead(given);
   if (
     !['png', 'jpg', 'webp', 'dds', 'ktx2', 'psd', 'ora', 'bmp', 'wav', 'ogg', 'flac'].includes(promised) ||
-    type?.ending === promised
+    (type && containerOf(type.ending) === promised)
   )
     return;
   const found = type

@@ -1,8 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { openFileSource } from '@/platform/node/file-source';
+import { START_BYTES, tellKind, type Kind } from '@/core/kinds';
+import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import type { JobContext } from '../job-context';
-import { archiveScriptFor, maskedScriptFor, scriptById } from '../scripts';
+import { archiveScriptFor, kindRules, maskedScriptFor, scriptById } from '../scripts';
 import { isKeptAside } from './kept-aside';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */
@@ -15,6 +16,8 @@ export interface FolderFile {
   readonly modifiedMs: number;
   /** Id of the script that opens it as an archive. */
   readonly script: string | undefined;
+  /** What it is, where it is no archive. */
+  readonly kind: Kind;
   /** Why it could not be read. */
   readonly unreadable: string | undefined;
 }
@@ -76,6 +79,7 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
         size: source.length,
         modifiedMs: Math.round(mtimeMs),
         script,
+        kind: kindOfFile(source),
         unreadable: undefined,
       };
     } finally {
@@ -83,8 +87,20 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
     }
   } catch (error) {
     const why = (error as NodeJS.ErrnoException).code === 'EACCES' ? 'it may not be read' : String(error);
-    return { path: relative, size: 0, modifiedMs: 0, script: undefined, unreadable: why };
+    return {
+      path: relative,
+      size: 0,
+      modifiedMs: 0,
+      script: undefined,
+      kind: tellKind(relative, undefined, kindRules()).kind,
+      unreadable: why,
+    };
   }
+}
+
+function kindOfFile(source: FileSource): Kind {
+  const bytes = source.read(0, Math.min(START_BYTES, source.length));
+  return tellKind(source.name, { bytes, length: source.length }, kindRules()).kind;
 }
 
 /** Files of a folder with their relative paths, without looking into them; links are not followed. */

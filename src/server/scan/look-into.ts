@@ -1,13 +1,11 @@
+import { codeOfKind, type Kind } from '@/core/kinds';
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import {
   entrySource,
-  kindOfPath,
-  KINDS,
   openArchive,
   type Archive,
   type Entry,
-  type Kind,
   type Names,
   type OpenOptions,
 } from '@/core/archive';
@@ -21,7 +19,7 @@ import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
 import { besides } from '../open-file';
-import { archiveScriptFor, scriptById } from '../scripts';
+import { archiveScriptFor, kindRules, scriptById } from '../scripts';
 import { unlock, type KeyTry, type TaskKey } from './unlock';
 
 export type { KeyTry, TaskKey } from './unlock';
@@ -211,7 +209,8 @@ function lookIntoSource(
     if (archive) {
       listing = listArchive(archive, {
         under: place.under,
-        kindOf: kindsIn(place.path),
+        rules: kindRules(),
+        otherwise: kindsIn(place.path),
         guessed: task.guessed,
       });
       nested = nestedOf(task, archive, listing, names, budget, place);
@@ -292,7 +291,7 @@ function companionFiles(task: ArchiveTask, archive: Archive): ArchiveOutcome['co
   });
 }
 
-/** Opens the entries that may be archives by their ending; what they are is told by their bytes. */
+/** Opens the entries that may be archives. */
 function nestedOf(
   task: ArchiveTask,
   archive: Archive,
@@ -313,12 +312,12 @@ function nestedOf(
   return found;
 }
 
-const ARCHIVE = KINDS.indexOf('archive');
+const ARCHIVE = codeOfKind('archive');
 
-/** What bears the ending of the archive it lies in is taken for one too. */
+/** What bears the ending of the archive it lies in is taken for one too, where nothing else tells. */
 function kindsIn(path: string): (path: string) => Kind {
   const ending = /\.[^./]+$/.exec(path)?.[0].toLowerCase();
-  return (inner) => (ending && inner.toLowerCase().endsWith(ending) ? 'archive' : kindOfPath(inner));
+  return (inner) => (ending && inner.toLowerCase().endsWith(ending) ? 'archive' : 'data');
 }
 
 function lookIntoEntry(

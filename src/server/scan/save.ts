@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
-import { kindOfPath } from '@/core/archive';
 import { FLAG, ListingBuilder, mergeListings, MOST_ARCHIVES, type Listing } from '@/core/catalogue';
 import { ArchiveRow, GameRow, InstallationRow, models } from '@/db';
 import {
@@ -183,13 +182,13 @@ function writeLoose(file: string, loose: readonly FolderFile[]): void {
 
 function looseListing(files: readonly FolderFile[]): Listing {
   const builder = new ListingBuilder(files.length);
-  for (const { path, size, modifiedMs, unreadable } of files)
+  for (const { path, size, modifiedMs, unreadable, kind } of files)
     builder.add({
       path,
       size,
       stored: size,
       modified: modifiedMs / 1000,
-      kind: kindOfPath(path),
+      kind,
       flags: FLAG.named,
       hash: undefined,
       problem: unreadable,

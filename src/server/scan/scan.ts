@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { NameList } from '@/core/archive';
+import { toHex } from '@/core/bytes';
 import { fitsVersion } from '@/core/keys';
 import { KeyRow, NameListRow, ArchiveRow, models } from '@/db';
 import { readListingAbout } from '@/platform/node/catalogue-files';
 import { presentGame } from '../games';
 import type { JobContext } from '../job-context';
-import { refreshShelf, scriptById } from '../scripts';
+import { kindRules, refreshShelf, scriptById } from '../scripts';
 import { storageFolder } from '../storage';
 import { findingsOf, versionOfScript, versionsOfFiles } from './findings';
 import { walkFolder, type FolderFile } from './folder-files';
@@ -72,13 +73,14 @@ export async function scanGame(
   const versions = told.map(({ what }) => what);
   const keysFor = ({ script }: FolderFile): readonly TaskKey[] =>
     keys.filter(({ version }) => fitsVersion(version, [versionOfScript(script!) ?? [], ...versions].flat()));
+  const kinds = digestOfKinds();
   const taskOf = (file: FolderFile, namesDigest: string): ArchiveTask => ({
     folder: game.folder,
     path: file.path,
     script: file.script!,
     keys: keysFor(file),
     listings,
-    stamp: stampOf(game.folder, file),
+    stamp: stampOf(game.folder, file, kinds),
     givenDigest,
     namesDigest,
     guessed,
@@ -136,12 +138,22 @@ async function listsFor(gameId: number): Promise<NameListRow[]> {
   return rows.filter((row) => row.gameId === gameId || row.shared);
 }
 
+/** What scripts say of kinds, which all listings follow from. */
+const digestOfKinds = (): string =>
+  createHash('sha1')
+    .update(
+      JSON.stringify(kindRules().scripts, (_name, value: unknown) =>
+        value instanceof Uint8Array ? toHex(value) : value,
+      ),
+    )
+    .digest('hex');
+
 /** What an archive's listing follows from besides keys and names. */
-function stampOf(folder: string, { path, size, modifiedMs, script }: FolderFile): string {
+function stampOf(folder: string, { path, size, modifiedMs, script }: FolderFile, kinds: string): string {
   const ino = fs.statSync(`${folder}/${path}`, { throwIfNoEntry: false })?.ino ?? 0;
   const text = scriptById(script!)?.text ?? '';
   return createHash('sha1')
-    .update(JSON.stringify([ino, size, modifiedMs, script, text]))
+    .update(JSON.stringify([ino, size, modifiedMs, script, text, kinds]))
     .digest('hex');
 }
 

@@ -1,4 +1,4 @@
-import type { Kind } from '@/core/archive';
+import type { Kind } from '@/core/kinds';
 import type { Conversion, Recipe } from '@/core/recipe';
 import { exportPicture, type PictureFormat } from '../pictures';
 import { inMemory, type Converter } from './converter';

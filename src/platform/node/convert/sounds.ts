@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { typeOfHead } from '@/core/archive';
+import { containerOf, typeOfHead } from '@/core/kinds';
 import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
 import { decodedLength, readWaveFacts } from '@/core/media/audio';
 import { openFileSource } from '../file-source';
@@ -19,6 +19,9 @@ const DEMUXERS: Readonly<Record<string, string>> = {
   flac: 'flac',
   mp3: 'mp3',
   mp4: 'mov',
+  aac: 'aac',
+  aif: 'aiff',
+  au: 'au',
 };
 const HEAD_BYTES = 4096;
 /** One process with many inputs takes a fifth of the time of one for each. */
@@ -134,13 +137,13 @@ function prepare(
     fs.closeSync(fd);
   }
   const first = head ?? new Uint8Array();
-  const ending = typeOfHead(first)?.ending ?? (isMpegFrame(first) ? 'mp3' : '');
+  const ending = containerOf(typeOfHead(first)?.ending ?? '');
   const demuxer = DEMUXERS[ending];
   if (!demuxer)
     throw new FormatError('not-recognised', {
       file: name,
       byteOffset: 0,
-      expected: 'a sound (WAV, Ogg, FLAC, MP3, MP4)',
+      expected: 'a sound (WAV, AIFF, AU, Ogg, FLAC, MP3, AAC, MP4)',
       remedy: 'Take it as it is stored, or write a script for its format',
     });
   if (ending === 'wav' && isPlainWave(plain)) {
@@ -150,9 +153,6 @@ function prepare(
   const output = path.join(folder, `${index}.wav`);
   return { index, input, output, demuxer, codec: codecFor(ending, first), path: name };
 }
-
-/** The frame header of MPEG audio without a tag in front: eleven set bits. */
-const isMpegFrame = (head: Uint8Array): boolean => head[0] === 255 && (head[1]! & 0xe6) > 0xe0;
 
 /** Whether a WAV has plain samples; only its beginning is looked at, so that it need not be held. */
 function isPlainWave(plain: BytesRef): boolean {

@@ -1,5 +1,5 @@
 import { memorySource, type ByteSource } from '@/core/bytes';
-import { typeOfHead } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
 import {
   checkPlace,
   decodeImage,

@@ -1,4 +1,5 @@
-import { openArchive, typeOfHead } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
+import { openArchive } from '@/core/archive';
 import { FormatError, memorySource, refOfBytes } from '@/core/bytes';
 import { listArchive } from '@/core/catalogue';
 import { withPatience } from '@/core/codecs';

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { typeOfHead } from '@/core/archive';
+import { containerOf, START_BYTES, typeOfHead } from '@/core/kinds';
 import { sliceOf } from '@/core/bytes';
 import { streamOf } from '@/server/extraction';
 import { firstBytes } from '@/server/heads';
@@ -21,7 +21,7 @@ export const GET = route(EntryParams, async ({ params, request }) => {
   const isSaved = new URL(request.url).searchParams.has('save');
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
   const ref = archive.plain(entry);
-  const type = PLAYED[typeOfHead(firstBytes(ref, 64))?.ending ?? ''];
+  const type = PLAYED[containerOf(typeOfHead(firstBytes(ref, START_BYTES))?.ending ?? '')];
   const name = encodeURIComponent(entry.path.split('/').pop()!);
   const headers = {
     'accept-ranges': 'bytes',

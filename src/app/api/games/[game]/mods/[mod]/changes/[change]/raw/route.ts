@@ -1,4 +1,4 @@
-import { typeOfHead } from '@/core/archive';
+import { typeOfHead } from '@/core/kinds';
 import { preparedBytes } from '@/server/mods';
 import { ChangeParams, route } from '@/app/api/route-kit';
 

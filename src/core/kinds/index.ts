@@ -1,0 +1,17 @@
+export { endingOf, kindOfEnding } from './endings';
+export { typeOfLength } from './by-length';
+export { codeOfKind, countsByKind, KIND_CODES, kindOfCode, KINDS, type Kind } from './kinds';
+export { containerOf, typeOfHead, type HeadType } from './signs';
+export {
+  NO_RULES,
+  NOTHING_SAID,
+  saidOf,
+  START_BYTES,
+  tellKind,
+  type KindRules,
+  type SaidKinds,
+  type ScriptKind,
+  type Start,
+  type Told,
+} from './tell';
+export { looksLikeText } from './text';
