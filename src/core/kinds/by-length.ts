@@ -36,8 +36,23 @@ export function mayBeTga(head: Uint8Array): boolean {
   );
 }
 
+/** A TGA in runs says nothing of its length; one whose head has all that writers leave empty is believed. */
+function isPlainTga(head: Uint8Array): boolean {
+  const view = viewOf(head);
+  const isEmpty = [0, 1, 3, 4, 5, 6, 7, 8, 9].every((at) => head[at] === 0);
+  const [y, height] = [view.getUint16(10, true), view.getUint16(14, true)];
+  const alpha = head[17]! & 15;
+  const bits = head[16]!;
+  const fits =
+    head[2] === 10
+      ? (bits === 24 && alpha === 0) || (bits === 32 && (alpha === 8 || alpha === 0))
+      : bits === 8;
+  return isEmpty && (y === 0 || y === height) && fits;
+}
+
 function isTga(head: Uint8Array, length: number): boolean {
-  if (!mayBeTga(head) || head[2]! > 3) return false;
+  if (!mayBeTga(head)) return false;
+  if (head[2]! > 3) return isPlainTga(head);
   const view = viewOf(head);
   const map = view.getUint16(5, true) * Math.ceil(head[7]! / 8) * head[1]!;
   const pixels = view.getUint16(12, true) * view.getUint16(14, true) * Math.ceil(head[16]! / 8);

@@ -10,7 +10,7 @@ const SIGNED: Readonly<Partial<Record<Kind, string>>> = {
   sound: 'wav ogg oga opus flac m4a aif aiff au mid midi',
   film: 'mp4 m4v webm mkv avi mov ogv ivf flv wmv',
   model: 'glb',
-  archive: 'zip gz tgz xz bz2 zst 7z lz4 ar cpio',
+  archive: 'tar zip gz tgz xz bz2 zst 7z lz4 ar cpio',
   program: 'exe dll so dylib wasm class',
 };
 const UNSIGNED: Readonly<Partial<Record<Kind, string>>> = {
@@ -18,7 +18,6 @@ const UNSIGNED: Readonly<Partial<Record<Kind, string>>> = {
   sound: 'mp3 aac',
   film: 'mpg mpeg ts m2ts',
   model: 'gltf obj stl ply fbx dae',
-  archive: 'tar',
 };
 /** Texts by their ending, where no bytes can be read. */
 const TEXTS =

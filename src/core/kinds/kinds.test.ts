@@ -74,6 +74,17 @@ describe('heads', () => {
     expect(`${kind} ${ending}`).toBe(expected);
   });
 
+  test('a TAR of before POSIX, by the sum of its head', () => {
+    const head = Buffer.alloc(512);
+    head.write('a.txt');
+    head.write('0000644\0', 100);
+    const sum = head.reduce((all, byte) => all + byte, 8 * 0x20);
+    head.write(`${sum.toString(8).padStart(6, '0')}\0 `, 148);
+    expect(typeOfHead(head)).toEqual({ kind: 'archive', ending: 'tar' });
+    head[3] = 0x7a;
+    expect(typeOfHead(head)).toBeUndefined();
+  });
+
   test.each([
     ['two letters that begin many words', 'BMW and other cars'],
     ['a word that begins like a program', 'MZ is a region, and this is a text about it'],
@@ -172,6 +183,11 @@ describe('what a thing is', () => {
     expect(told('skin', tga(4, 4))).toBe('picture by bytes');
     expect(told('skin.tga', tga(4, 4).subarray(0, 40))).toBe('picture by ending');
     expect(told('skin.tga', noise)).toBe('data by nothing');
+    const runs = tga(4, 4).subarray(0, 40).slice();
+    runs[2] = 10;
+    expect(told('skin', runs)).toBe('picture by bytes');
+    runs[5] = 3;
+    expect(told('skin', runs)).toBe('data by nothing');
     const stl = new Uint8Array(84 + 50 * 2);
     stl[80] = 2;
     expect(told('part', stl)).toBe('model by bytes');

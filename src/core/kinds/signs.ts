@@ -184,6 +184,16 @@ function isAacFrames(head: Uint8Array): boolean {
   return length > 6 && (length + 6 > head.length || frame(length) > 6);
 }
 
+/** TAR of before POSIX, which has no mark: the sum of the head (512 bytes, its own field as spaces) stands in it in octal digits. */
+function isOldTar(head: Uint8Array): boolean {
+  if (head.length < 512 || head[0] === 0) return false;
+  const stated = /^ *([0-7]{1,7})[ \0]/.exec(latin(head, 148, 156))?.[1];
+  if (stated === undefined) return false;
+  let sum = 8 * 0x20;
+  for (let i = 0; i < 512; i++) if (i < 148 || i >= 156) sum += head[i]!;
+  return sum === Number.parseInt(stated, 8);
+}
+
 /** MPEG transport (ISO 13818-1): packets of 188 bytes that begin alike. */
 const isTransport = (head: Uint8Array): boolean =>
   head.length > 376 && head[0] === 0x47 && head[188] === 0x47 && head[376] === 0x47;
@@ -224,5 +234,6 @@ export function typeOfHead(head: Uint8Array): HeadType | undefined {
     const brand = latin(head, 8, 12);
     return BRANDS.find(([pattern]) => pattern.test(brand))?.[1] ?? type('film', 'mp4');
   }
-  return ELSEWHERE.find(([, ...signs]) => signs.every((sign) => has(head, sign)))?.[0];
+  const elsewhere = ELSEWHERE.find(([, ...signs]) => signs.every((sign) => has(head, sign)))?.[0];
+  return elsewhere ?? (isOldTar(head) ? type('archive', 'tar') : undefined);
 }
