@@ -9,6 +9,7 @@ export {
   InstallationRow,
   JobRow,
   KeyRow,
+  KindChoiceRow,
   MarkRow,
   ModRow,
   models,

@@ -10,6 +10,7 @@ import { takenFiles } from './migrations/007-taken-files';
 import { together } from './migrations/008-together';
 import { addedEntries } from './migrations/009-added-entries';
 import { operations } from './migrations/010-operations';
+import { kindChoices } from './migrations/011-kind-choices';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -28,6 +29,7 @@ const MIGRATIONS: readonly Migration[] = [
   together,
   addedEntries,
   operations,
+  kindChoices,
 ];
 
 /** Any number, the same for every process that migrates this database. */

@@ -107,6 +107,15 @@ export class MarkRow extends Row<MarkRow> {
   declare alias: CreationOptional<string>;
 }
 
+export class KindChoiceRow extends Row<KindChoiceRow> {
+  declare id: CreationOptional<number>;
+  declare gameId: number;
+  declare scope: 'path' | 'ending';
+  /** A path, or an ending in lower case without its dot. */
+  declare name: string;
+  declare kind: string;
+}
+
 export class IdTableRow extends Row<IdTableRow> {
   declare id: CreationOptional<number>;
   declare gameId: number;
@@ -335,6 +344,7 @@ export function models(): Sequelize {
     },
     sequelize,
   );
+  init(KindChoiceRow, 'kind_choices', { id, ...game, scope: TEXT, name: TEXT, kind: TEXT }, sequelize);
   init(
     IdTableRow,
     'id_tables',

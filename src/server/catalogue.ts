@@ -4,6 +4,7 @@ import { FormatError } from '@/core/bytes';
 import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
 import { enqueue } from './jobs';
+import { kindChoices, saidKinds } from './kinds';
 import { catalogueFile, type CatalogueAbout } from './scan/save';
 import { storageFolder } from './storage';
 
@@ -58,7 +59,10 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
   });
   const ranks = archives.map(({ rank }) => rank);
   held.catalogue.settle(ranks);
-  return { catalogue: held.catalogue, archives, stamp: `${held.stamp} ${ranks.join()}` };
+  const choices = await kindChoices(gameId);
+  const said = choices.length > 0 ? JSON.stringify(choices) : '';
+  held.catalogue.say(saidKinds(choices), said);
+  return { catalogue: held.catalogue, archives, stamp: `${held.stamp} ${ranks.join()} ${said}` };
 }
 
 declare global {

@@ -1,4 +1,4 @@
-import { typeOfHead } from '@/core/kinds';
+import { endingOf, typeOfHead, type Kind } from '@/core/kinds';
 import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
 import { readWaveFacts } from '@/core/media/audio';
@@ -24,6 +24,7 @@ import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/platform/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from './readable-names';
+import { kindChoices, saidKinds } from './kinds';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
 import { pictureScriptFor } from './scripts';
@@ -58,6 +59,9 @@ export interface EntryDetail {
   readonly problem: string | null;
   readonly look: Look;
   readonly guessed: boolean;
+  readonly kind: Kind;
+  /** What the user said of it, by its path or its ending; null for nothing. */
+  readonly said: { readonly path: Kind | null; readonly ending: Kind | null };
   /** Fields that the script shows, with their titles. */
   readonly facts: readonly (readonly [title: string, value: string])[];
   readonly modified: number | null;
@@ -134,6 +138,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   const { path, named } = record ?? entry;
   const stack = await findStack(gameId, path);
   const mark = (await marksOf(gameId)).byPath.get(path);
+  const choices = saidKinds(await kindChoices(gameId));
   let look: Look;
   let transforms: string[] = [];
   try {
@@ -158,6 +163,8 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
     transforms,
     problem: entry.problem?.message ?? null,
     guessed: record?.guessed ?? false,
+    kind: record?.kind ?? 'data',
+    said: { path: choices.paths.get(path) ?? null, ending: choices.endings.get(endingOf(path)) ?? null },
     facts: await factsOfEntry(gameId, archiveId, index),
     modified: entry.modified ?? null,
     labels,

@@ -11,6 +11,7 @@ const OF_GAME: readonly (readonly [path: RegExp, changed: Changed])[] = [
   // The job itself is told of by its event, and what it changed once it has ended.
   [/^jobs$/, ['jobs']],
   [/^recipes/, ['recipes', 'jobs']],
+  [/^kinds/, ['entries', 'entry', 'folders', 'map', 'runs', 'affixes', 'program-count']],
   [/^marks/, ['tags', 'entries', 'entry', 'folders']],
   [/^searches/, ['searches']],
   [/^(pick-lists|picks)/, ['pick-lists']],

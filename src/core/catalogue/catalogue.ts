@@ -1,7 +1,7 @@
-import { kindOfCode, type Kind } from '../kinds';
+import { codeOfKind, endingOf, kindOfCode, type Kind, type SaidKinds } from '../kinds';
 import { makeFolders, type Folder } from './folders';
 import { LineSearch } from './line-search';
-import { compareLines, lineText, rowsWithStart } from './lines';
+import { compareLines, lineText, nameStart, rowsWithStart } from './lines';
 import { FLAG } from './listing';
 import type { CatalogueColumns } from './merge';
 import { orderOf } from './radix';
@@ -30,6 +30,7 @@ export interface CatalogueRow {
 }
 
 const encoder = new TextEncoder();
+const decoder = new TextDecoder();
 const hex = (half: number): string => half.toString(16).padStart(8, '0');
 
 /**
@@ -44,6 +45,9 @@ export class Catalogue {
   readonly wins: Uint8Array;
   private ranks: readonly number[] = [];
   private folderTree: Folder | undefined;
+  /** Kinds as the scan told them, once somebody has said otherwise. */
+  private scanned: Uint8Array | undefined;
+  private saidBefore = '';
   private readonly orders = new Map<Sort, Uint32Array>();
 
   /** `columns` without paths; those are filled into `search` already. */
@@ -84,6 +88,30 @@ export class Catalogue {
       if (ranks[archives[best]!] !== Number.NEGATIVE_INFINITY) this.wins[best] = 1;
       from = to;
     }
+  }
+
+  /**
+   * Puts what the user said of kinds over what the scan told; `stamp` changes whenever that does. Of a path all rows are said, of an
+   * ending all that bear it and are not said by their path.
+   */
+  say({ paths, endings }: SaidKinds, stamp: string): void {
+    if (stamp === this.saidBefore) return;
+    this.saidBefore = stamp;
+    const { kinds } = this.columns;
+    this.scanned ??= kinds.slice();
+    kinds.set(this.scanned);
+    this.orders.delete('kind');
+    if (endings.size > 0)
+      for (let row = 0; row < this.count; row++) {
+        const kind = endings.get(endingOf(this.nameOf(row)));
+        if (kind) kinds[row] = codeOfKind(kind);
+      }
+    for (const [path, kind] of paths) for (const row of this.stack(path)) kinds[row] = codeOfKind(kind);
+  }
+
+  private nameOf(row: number): string {
+    const { lines, ends } = this.search;
+    return decoder.decode(lines.subarray(nameStart(this.search, row), ends[row]!));
   }
 
   path(row: number): string {

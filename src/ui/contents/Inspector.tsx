@@ -23,6 +23,7 @@ import { CompareEntries, type Compared } from '../compare/CompareDialog';
 import { CarveDialog } from '../carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryLook } from './EntryLook';
+import { KindFact } from './KindFact';
 import { EntryMarks } from './EntryMarks';
 import { EntryMore } from './EntryMore';
 import { spelledHead } from './lenses';
@@ -115,7 +116,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
           saving={action.isPending}
         />
         <Title data={data} />
-        <EntryFacts data={data} />
+        <EntryFacts gameId={gameId} data={data} />
         <Stack data={data} onShow={onShow} onCompare={setComparing} />
         <EntryMarks key={data.path} gameId={gameId} data={data} />
         <EntryLinks
@@ -243,11 +244,12 @@ function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
   return [title, `${spelledHead(look)}${levels}`];
 }
 
-function EntryFacts({ data }: { data: EntryDetail }) {
+function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {
   return (
     <Facts
       rows={[
         factOf(data),
+        ['Kind', <KindFact key="kind" gameId={gameId} data={data} />],
         [
           'Stored',
           `${bytes(data.storedSize)} of ${bytes(data.size)}${data.transforms.length > 0 ? `, ${data.transforms.join(', ')}` : ', as it is'}`,
