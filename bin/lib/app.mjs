@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import { endChildren, runChild } from './children.mjs';
+import { allowChildren, endChildren, runChild } from './children.mjs';
 import { startCluster } from './cluster.mjs';
 import { noteParts } from './orphans.mjs';
 import { freePort } from './ports.mjs';
@@ -121,6 +121,7 @@ export async function startApp({
   const children = [];
   const onEnd = [];
   let cluster;
+  let isUp = false;
   let isStopping;
   const stop = () => (isStopping ??= stopAll());
   const stopAll = async () => {
@@ -128,6 +129,8 @@ export async function startApp({
     await Promise.all([...children].map(stopChild));
     cluster?.stop();
     for (const end of onEnd) end();
+    // Whoever had it running may start it once more.
+    if (isUp) allowChildren();
   };
   // Before anything is started, so that whoever is told to stop in the middle ends what there is by then.
   onStop(stop);
@@ -189,6 +192,7 @@ export async function startApp({
     const headers = { origin: address, authorization: `Bearer ${toolSecret}` };
     await untilReady(address, headers, Object.values(first), instance);
     const entrance = `${address}/?enter=${secret}`;
+    isUp = true;
     return {
       address,
       entrance,

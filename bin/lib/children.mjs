@@ -25,6 +25,9 @@ export function runChild(command, args, options = {}) {
   });
 }
 
+/** Lets programs be run again, after what was started whole was ended. */
+export const allowChildren = () => void (isEnding = false);
+
 /** Ends everything that runs, with all that it started, and begins nothing more. */
 export async function endChildren() {
   isEnding = true;
