@@ -208,6 +208,8 @@ const KINDS = {
   },
   run: async () => {
     if (isModded()) await done({ kind: 'restore' });
+    // A scan that follows what was cut short may still be to come; a run before it refuses what has changed, in words.
+    await done({ kind: 'scan' });
     fs.rmSync(out, { recursive: true, force: true });
     await cut(undefined, 400);
     await settled();
