@@ -14,4 +14,4 @@ export {
   type Start,
   type Told,
 } from './tell';
-export { looksLikeText } from './text';
+export { looksLikeText, wideOrderOf } from './text';

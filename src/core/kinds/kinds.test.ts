@@ -127,6 +127,13 @@ describe('texts', () => {
     ['numbers of 16 bits', new Uint8Array(new Uint16Array([3, 9, 700, 12, 5, 88, 1, 2]).buffer), false],
     ['numbers of 32 bits', new Uint8Array(new Uint32Array([65, 66, 67, 68, 69, 70]).buffer), false],
     ['floats', new Uint8Array(new Float32Array([0.5, 1, 0.25, 3.75, 9]).buffer), false],
+    ['the same float again and again', new Uint8Array(new Float32Array(90).fill(0.37).buffer), false],
+    ['Windows-1251', latin('\xcc\xee\xf1\xf2 \xf7\xe5\xf0\xe5\xe7 \xf0\xe5\xea\xf3'), true],
+    [
+      'Shift_JIS between words',
+      new Uint8Array([...latin('name = '), 0x8b, 0xb4, 0x82, 0xcc, 0x8f, 0xe3, 0x0a]),
+      true,
+    ],
     ['a zero in the middle', latin('name\0value'), false],
     ['nothing', new Uint8Array(0), false],
   ])('%s', (_what, bytes, expected) => expect(looksLikeText(bytes, true)).toBe(expected));
@@ -134,6 +141,28 @@ describe('texts', () => {
   test('a character that is cut at the end of what was read is none that is wrong', () => {
     const bytes = new Uint8Array(Buffer.from('橋'.repeat(200)));
     for (const length of [510, 511, 512]) expect(looksLikeText(bytes.subarray(0, length), false)).toBe(true);
+  });
+
+  test('numbers are none, whatever they are', () => {
+    const numbers = [
+      fc.float32Array({
+        minLength: 24,
+        maxLength: 128,
+        min: Math.fround(0.01),
+        max: 4000,
+        noNaN: true,
+        noDefaultInfinity: true,
+      }),
+      fc.uint16Array({ minLength: 48, maxLength: 256, min: 300 }),
+      fc.int32Array({ minLength: 24, maxLength: 128 }),
+    ];
+    for (const some of numbers)
+      fc.assert(
+        fc.property(some, ({ buffer, byteOffset, byteLength }) => {
+          expect(looksLikeText(new Uint8Array(buffer, byteOffset, byteLength), true)).toBe(false);
+        }),
+        { seed: 17, numRuns: 300 },
+      );
   });
 
   test('noise is none', () => {

@@ -17,11 +17,15 @@ export function looksLikeText(bytes: Uint8Array, isWhole: boolean): boolean {
   if (a === 0xef && b === 0xbb && c === 0xbf) return isUtf8(bytes.subarray(3), isWhole);
   if (a === 0xff && b === 0xfe) return isWide(bytes.subarray(2), true, 0);
   if (a === 0xfe && b === 0xff) return isWide(bytes.subarray(2), false, 0);
-  if (bytes.includes(0))
-    return (
-      bytes.length >= LEAST_WIDE && (isWide(bytes, true, WIDE_SHARE) || isWide(bytes, false, WIDE_SHARE))
-    );
+  if (bytes.includes(0)) return wideOrderOf(bytes) !== undefined;
   return isUtf8(bytes, isWhole) || isOfSingleBytes(bytes);
+}
+
+/** The order of bytes of UTF-16 without a mark; undefined where it is none. */
+export function wideOrderOf(bytes: Uint8Array): 'little' | 'big' | undefined {
+  if (bytes.length < LEAST_WIDE) return undefined;
+  if (isWide(bytes, true, WIDE_SHARE)) return 'little';
+  return isWide(bytes, false, WIDE_SHARE) ? 'big' : undefined;
 }
 
 /** UTF-8 (RFC 3629) without control characters that no text has. */
@@ -49,34 +53,48 @@ function isUtf8(bytes: Uint8Array, isWhole: boolean): boolean {
 
 const isOddControl = (byte: number): boolean => (byte < 0x20 && !TEXT_CONTROLS.has(byte)) || byte === 0x7f;
 
+/** In texts of single bytes above this length there is a blank or line end somewhere. */
+const MOST_WORD = 64;
+
 /**
- * Windows-1252, Latin-1, Shift_JIS and their like: hardly a control character, and letters of ASCII or signs between them, since high
- * bytes alone are noise as likely as not.
+ * Windows-1252, Latin-1, Cyrillic code pages, Shift_JIS and their like: hardly a control character, blanks between words, and either mostly
+ * letters of ASCII, or letters of another alphabet, or pairs. Numbers of two and four bytes have none of these.
  */
 function isOfSingleBytes(bytes: Uint8Array): boolean {
-  let odd = 0;
-  let plain = 0;
-  let high = 0;
+  let [odd, high, letters, blanks, alphabet] = [0, 0, 0, 0, 0];
   for (const byte of bytes) {
     if (isOddControl(byte)) odd++;
-    else if (byte < 0x80) plain++;
-    else high++;
+    else if (byte >= 0xc0) alphabet++;
+    if (byte >= 0x80) high++;
+    else if (byte === 0x20 || (byte >= 9 && byte <= 13)) blanks++;
+    else if ((byte | 0x20) >= 0x61 && (byte | 0x20) <= 0x7a) letters++;
   }
-  if (odd * ODD_ONE_IN > bytes.length) return false;
-  // Chance has as many high bytes as low ones, and a control character in every ten.
-  return odd === 0 ? plain > 0 || isDouble(bytes) : plain > high;
+  const { length } = bytes;
+  if (odd * ODD_ONE_IN > length) return false;
+  if (length > MOST_WORD && blanks === 0 && !isDouble(bytes)) return false;
+  // A text in ASCII with some signs beyond it.
+  if (3 * high <= length) return 2 * (letters + blanks) >= length - high;
+  // One in another alphabet, whose letters stand in the upper half of its page.
+  if (5 * alphabet >= 4 * high && blanks > 0) return odd === 0;
+  return odd === 0 && isDouble(bytes);
 }
 
-/** Pairs that Shift_JIS begins and ends with (JIS X 0208), throughout. */
+/** Pairs of Shift_JIS (JIS X 0208) between ASCII, and more of them than of its half-width letters, which stand alone. */
 function isDouble(bytes: Uint8Array): boolean {
+  let [pairs, halves] = [0, 0];
   for (let at = 0; at < bytes.length; at++) {
     const byte = bytes[at]!;
-    if (byte >= 0xa1 && byte <= 0xdf) continue;
-    if (!((byte >= 0x81 && byte <= 0x9f) || (byte >= 0xe0 && byte <= 0xfc))) return false;
+    if (byte < 0x80) continue;
+    if (byte >= 0xa1 && byte <= 0xdf) {
+      halves++;
+      continue;
+    }
+    if (!((byte >= 0x81 && byte <= 0x9f) || (byte >= 0xe0 && byte <= 0xef))) return false;
     const next = bytes[++at];
     if (next !== undefined && (next < 0x40 || next > 0xfc || next === 0x7f)) return false;
+    pairs++;
   }
-  return true;
+  return pairs > halves;
 }
 
 /** UTF-16: no control characters, and at least a share of characters of Latin scripts, so that numbers in pairs are not taken for it. */

@@ -1,3 +1,4 @@
+import { looksLikeText, START_BYTES, wideOrderOf } from '../../kinds';
 import type { TextHead } from '../head';
 
 /** What the bytes of a text look like. */
@@ -8,12 +9,16 @@ export interface TextFacts {
   readonly text: string;
 }
 
-/** Decodes a text by its mark, as UTF-8 where it is valid, else as Windows-1252; undefined for data. */
+/** Decodes a text by its mark, as UTF-16 or UTF-8 where it is that, else as Windows-1252; undefined for what begins as data. */
 export function decodeAnyText(bytes: Uint8Array): TextFacts | undefined {
+  const start = bytes.subarray(0, START_BYTES);
+  if (bytes.length > 0 && !looksLikeText(start, start.length === bytes.length)) return undefined;
   const [a, b, c] = bytes;
   if (a === 0xff && b === 0xfe) return facts(bytes.subarray(2), 'utf-16le', true);
   if (a === 0xfe && b === 0xff) return facts(bytes.subarray(2), 'utf-16be', true);
   if (a === 0xef && b === 0xbb && c === 0xbf) return facts(bytes.subarray(3), 'utf-8', true);
+  const order = start.includes(0) ? wideOrderOf(start) : undefined;
+  if (order) return facts(bytes, order === 'little' ? 'utf-16le' : 'utf-16be', false);
   if (bytes.includes(0)) return undefined;
   return (
     facts(bytes, 'utf-8', false) ?? (mostlyPrintable(bytes) ? facts(bytes, 'windows-1252', false) : undefined)
