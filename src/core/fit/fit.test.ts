@@ -1,9 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fs from 'node:fs';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { tone } from '../../../e2e/waves';
 import { writeSheet, type Layout } from '../../../demo/world/sheet-writer';
-import { readWave, readWaveFacts, resample, writeWave16 } from '../media/audio';
 import {
   channelErrors,
   decodeImage,
@@ -23,7 +21,7 @@ import {
 } from '../media/texture';
 import { decodeAnyText } from '../media/text';
 import { parseScript } from '../script';
-import { fitPicture, fitSound, fitText, POLICIES, under, worst, type Mend } from './index';
+import { fitPicture, fitText, POLICIES, under, worst, type Mend } from './index';
 
 const script = parseScript(fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8'));
 const none = new Set<Mend>();
@@ -205,58 +203,6 @@ describe('pictures', () => {
       'let pass',
     ]);
     for (const policy of POLICIES) expect(under(policy, 'does not fit')).toBe('does not fit');
-  });
-});
-
-describe('sounds', () => {
-  test('the same rate fits as it is', () => {
-    const given = new Uint8Array(tone(22050, 1, 440));
-    expect(fitSound(new Uint8Array(tone(22050, 1, 300)), given, none)).toMatchObject({
-      bytes: given,
-      findings: [{ state: 'fits' }],
-    });
-  });
-
-  test('another rate is converted when asked, pitch and length kept', () => {
-    const wanted = new Uint8Array(tone(22050, 1, 300));
-    const given = new Uint8Array(tone(48000, 1, 440, 2));
-    expect(fitSound(wanted, given, none)).toMatchObject({
-      bytes: undefined,
-      findings: [{ mend: { name: 'convert sound' } }],
-    });
-    const bytes = fitSound(wanted, given, new Set<Mend>(['convert sound'])).bytes!;
-    expect(readWaveFacts(bytes)).toMatchObject({ rate: 22050, channels: 1, bits: 16, frames: 22050 });
-    const [samples] = readWave(bytes).channels;
-    let crossings = 0;
-    for (let i = 1; i < samples!.length; i++) if (samples![i - 1]! < 0 && samples![i]! >= 0) crossings++;
-    expect(Math.abs(crossings - 440)).toBeLessThanOrEqual(1);
-    expect(Math.max(...samples!)).toBeCloseTo(12000 / 32768, 2);
-  });
-
-  test('a tone above the new band is gone instead of folded down', () => {
-    const high = readWave(new Uint8Array(tone(48000, 0.5, 20000))).channels[0]!;
-    const low = resample(high, 48000, 22050);
-    expect(Math.max(...low.subarray(200, -200).map(Math.abs))).toBeLessThan(0.01);
-  });
-
-  test('a much longer sound is pointed out', () => {
-    const { findings } = fitSound(
-      new Uint8Array(tone(22050, 1, 300)),
-      new Uint8Array(tone(22050, 4, 300)),
-      none,
-    );
-    expect(findings.at(-1)).toMatchObject({ state: 'look', what: '4.00 s instead of 1.00 s' });
-  });
-
-  test('waves of 16 bits come back sample for sample', () => {
-    const bytes = new Uint8Array(tone(8000, 0.1, 700, 2));
-    expect(writeWave16(readWave(bytes))).toEqual(bytes);
-  });
-
-  test('a wave cut anywhere is refused or whole', () => {
-    const bytes = new Uint8Array(tone(8000, 0.01, 700));
-    for (let length = 0; length < bytes.length; length++)
-      expect(() => readWaveFacts(bytes.subarray(0, length))).toThrow(/WAV|wave|early|data/);
   });
 });
 

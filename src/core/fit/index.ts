@@ -14,5 +14,5 @@ export {
 } from './finding';
 export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
 export { fitMedia, type TracksOf } from './fit-media';
-export { fitSound } from './fit-sound';
+export { fitSound, type SoundTools } from './fit-sound';
 export { fitText } from './fit-text';

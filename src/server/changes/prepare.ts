@@ -9,13 +9,26 @@ import {
   type GivenPicture,
   type Mend,
   type Prepared,
+  type SoundTools,
 } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
+import { shapedSound } from '@/platform/node/convert';
 import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
 import { pixelsOf, tracksBeside } from '../preview';
 import { pictureScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';
 import { UserError } from '../user-error';
+
+/** Sounds are decoded and resampled by a process beside the server, and their heads read by the look thread. */
+const SOUND_TOOLS: SoundTools = {
+  decode: shapedSound,
+  async about(given) {
+    const head = typeOfHead(given)?.kind === 'sound' ? await tracksBeside(given) : undefined;
+    return head?.sort === 'sound' && head.rate && head.channels
+      ? { rate: head.rate, channels: head.channels, codec: head.codec }
+      : undefined;
+  },
+};
 
 /** Makes given bytes ready for a slot. Throws UserError where they are not what their name says. */
 export async function prepare(
@@ -36,7 +49,7 @@ export async function prepare(
     return preparePlain(slot, given, name, path, mends);
   if (typeOfHead(slot)?.ending === 'wav') {
     try {
-      return fitSound(slot, given, mends);
+      return await fitSound(slot, given, name, mends, SOUND_TOOLS);
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       return {

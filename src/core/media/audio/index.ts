@@ -1,2 +1,13 @@
 export { decodedLength, type DecodedLength } from './decoded-length';
-export { readWave, readWaveFacts, remix, resample, writeWave16, type Sound, type WaveFacts } from './wave';
+export {
+  formOf,
+  otherChunks,
+  plainForm,
+  readWave,
+  withChunks,
+  writeWave,
+  type Sound,
+  type WaveForm,
+} from './wave';
+export { readWaveFacts, type SampleSort, type WaveFacts } from './wave-head';
+export { cuesOf, isMark, loopsOf, movedMarks, type NewChunk } from './wave-marks';

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { containerOf, typeOfHead } from '@/core/kinds';
-import { FormatError, refOfSpan, type BytesRef } from '@/core/bytes';
+import { collect, FormatError, refOfBytes, refOfSpan, type BytesRef } from '@/core/bytes';
 import { decodedLength, readWaveFacts } from '@/core/media/audio';
 import { openFileSource } from '../file-source';
 import { writeFully } from '../file-sink';
@@ -42,7 +42,27 @@ interface Prepared {
   readonly output: string;
   readonly demuxer: string;
   readonly codec: string;
+  /** Rate and channels that it is to have; its own where nothing is said. */
+  readonly shape?: SoundShape | undefined;
   readonly path: string;
+}
+
+export interface SoundShape {
+  readonly rate: number;
+  readonly channels: number;
+  /** Channels that it has now. */
+  readonly from: number;
+}
+
+/** Mono is copied to all channels, and all are mixed to mono in equal parts; anything else is left to ffmpeg. */
+function shapeOptions({ rate, channels, from }: SoundShape): string[] {
+  const count = ['-ar', String(rate), '-ac', String(channels)];
+  if (from === channels || (from > 1 && channels > 1)) return count;
+  const each = (of: number, text: (i: number) => string, between: string): string =>
+    Array.from({ length: of }, (_, i) => text(i)).join(between);
+  const mix =
+    from === 1 ? each(channels, (i) => `c${i}=c0`, '|') : `c0=${each(from, (i) => `${1 / from}*c${i}`, '+')}`;
+  return ['-af', `pan=${channels}c|${mix}`, '-ar', String(rate)];
 }
 
 /** WAV of plain samples from any common sound; one that is such a file already is left as it is. */
@@ -71,15 +91,7 @@ export const toWave: Converter = {
         if (!isThere) fs.rmSync(one.output, { force: true });
         const problem = isThere ? undefined : await decode([one], context, (bound = boundFor(folder, 1)));
         if (problem === undefined) handOver(one, bound, done);
-        else
-          done(
-            one.index,
-            new FormatError('codec-failed', {
-              file: one.path,
-              actual: problem,
-              remedy: 'Take it as it is stored and look at it there',
-            }),
-          );
+        else done(one.index, cannotDecode(one.path, problem));
         fs.rmSync(one.output, { force: true });
       }
     } finally {
@@ -87,6 +99,30 @@ export const toWave: Converter = {
     }
   },
 };
+
+/** A sound, whatever it is packed in, as a wave file of floats at a rate and with so many channels; resampled by ffmpeg (swresample). */
+export async function shapedSound(given: Uint8Array, name: string, shape: SoundShape): Promise<Uint8Array> {
+  const folder = makeTemporary();
+  try {
+    const context: ConvertContext = { pictureScripts: () => undefined, check: () => undefined };
+    const laid = lay(folder, 0, { plain: refOfBytes(given), path: name }, context);
+    const one: Prepared = { ...laid, codec: 'pcm_f32le', shape };
+    const bound = boundFor(folder, 1);
+    const problem = await decode([one], context, bound);
+    if (problem !== undefined) throw cannotDecode(name, problem);
+    const result: { made?: Uint8Array | FormatError } = {};
+    handOver(one, bound, (_index, made) => {
+      result.made = made instanceof FormatError ? made : collect(made);
+    });
+    if (result.made instanceof FormatError) throw result.made;
+    return result.made!;
+  } finally {
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+const cannotDecode = (file: string, actual: string): FormatError =>
+  new FormatError('codec-failed', { file, actual, remedy: 'Take it as it is stored and look at it there' });
 
 /** Bytes that each of so many sounds may take once it is decoded: what is set, and what the disk has room for. */
 function boundFor(folder: string, count: number): number {
@@ -120,9 +156,21 @@ function refuseLong(plain: BytesRef, name: string, folder: string): void {
 function prepare(
   folder: string,
   index: number,
+  item: ToConvert,
+  context: ConvertContext,
+): Prepared | undefined {
+  const laid = lay(folder, index, item, context);
+  if (laid.demuxer !== 'wav' || !isPlainWave(item.plain)) return laid;
+  fs.rmSync(laid.input);
+  return undefined;
+}
+
+function lay(
+  folder: string,
+  index: number,
   { plain, path: name }: ToConvert,
   { check }: ConvertContext,
-): Prepared | undefined {
+): Prepared {
   refuseLong(plain, name, folder);
   const input = path.join(folder, `${index}.in`);
   const fd = fs.openSync(input, 'wx');
@@ -146,10 +194,6 @@ function prepare(
       expected: 'a sound (WAV, AIFF, AU, Ogg, FLAC, MP3, AAC, MP4)',
       remedy: 'Take it as it is stored, or write a script for its format',
     });
-  if (ending === 'wav' && isPlainWave(plain)) {
-    fs.rmSync(input);
-    return undefined;
-  }
   const output = path.join(folder, `${index}.wav`);
   return { index, input, output, demuxer, codec: codecFor(ending, first), path: name };
 }
@@ -158,7 +202,8 @@ function prepare(
 function isPlainWave(plain: BytesRef): boolean {
   const [head = new Uint8Array()] = plain.chunks();
   try {
-    return readWaveFacts(head).bits > 0;
+    const { sort } = readWaveFacts(head);
+    return sort === 'whole' || sort === 'float';
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     const isCutHere = error.code === 'truncated' && error.facts.fieldPath === 'data';
@@ -181,7 +226,7 @@ async function decode(
 ): Promise<string | undefined> {
   const args = ['-v', 'error', '-nostdin', '-xerror', '-y', '-protocol_whitelist', 'file'];
   for (const { demuxer, input } of files) args.push('-err_detect', 'explode', '-f', demuxer, '-i', input);
-  for (const [i, { codec, output }] of files.entries())
+  for (const [i, { codec, output, shape }] of files.entries())
     args.push(
       '-map',
       `${i}:a:0`,
@@ -189,6 +234,7 @@ async function decode(
       '-1',
       '-c:a',
       codec,
+      ...(shape ? shapeOptions(shape) : []),
       '-bitexact',
       '-rf64',
       'auto',
