@@ -3,7 +3,8 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { fitMedia, worst } from './index';
+import { packedSound } from '@/platform/node/convert';
+import { fitMedia, worst, type MediaTools, type Mend } from './index';
 
 /** What is given is known or refused: files that ordinary programs make, in each other's places. */
 const FILES: Record<string, readonly string[]> = {
@@ -13,6 +14,7 @@ const FILES: Record<string, readonly string[]> = {
   'longer.opus.ogg': ['-f', 'lavfi', '-i', 'sine=d=4', '-c:a', 'libopus'],
   'stereo.opus.ogg': ['-f', 'lavfi', '-i', 'sine=d=1', '-ac', '2', '-c:a', 'libopus'],
   'a.vorbis.ogg': ['-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libvorbis'],
+  'a.wav': ['-f', 'lavfi', '-i', 'sine=d=1:sample_rate=22050'],
   'a.flac': ['-f', 'lavfi', '-i', 'sine=d=1'],
   'a.mp4': ['-f', 'lavfi', '-i', 'testsrc=d=1:s=64x48:r=24', '-pix_fmt', 'yuv420p'],
   'a.ivf': ['-f', 'lavfi', '-i', 'testsrc=d=1:s=64x48:r=24', '-c:v', 'libvpx', '-f', 'ivf'],
@@ -61,5 +63,52 @@ describe('what is given for a slot', () => {
 
   test('where neither is known nothing is said of it', async () => {
     expect(await fitMedia(read('noise.bin'), read('other.bin'), 'other.bin')).toBeUndefined();
+  });
+
+  describe('a sound that is packed in another way', () => {
+    const convert: ReadonlySet<Mend> = new Set(['convert sound']);
+    const tools: MediaTools = { pack: packedSound };
+    const slots = ['a.vorbis.ogg', 'a.opus.ogg', 'a.flac', 'a.mp3'];
+
+    test.each(
+      slots.flatMap((slot) =>
+        ['a.wav', 'stereo.opus.ogg', 'tagged.mp3'].map((given) => [slot, given] as const),
+      ),
+    )('the slot of %s takes %s once it is converted', async (slot, given) => {
+      const first = await fitMedia(read(slot), read(given), given, new Set(), tools);
+      const offered = first!.findings.some(({ mend }) => mend?.name === 'convert sound');
+      // One that is as the slot has it already needs none.
+      expect(offered).toBe(!(slot === 'a.mp3' && given === 'tagged.mp3'));
+      if (!offered) return;
+      const { bytes, findings } = (await fitMedia(read(slot), read(given), given, convert, tools))!;
+      expect(worst(findings)).toBe('fits');
+      // Put in its place it is taken as it is.
+      expect((await fitMedia(read(slot), bytes!, given, new Set(), tools))!.findings).toEqual([
+        expect.objectContaining({ state: 'fits' }),
+      ]);
+    });
+
+    test('a much longer one is converted and pointed out', async () => {
+      const { bytes, findings } = (await fitMedia(
+        read('a.vorbis.ogg'),
+        read('longer.opus.ogg'),
+        'l.ogg',
+        convert,
+        tools,
+      ))!;
+      expect(bytes).toBeDefined();
+      expect(findings.at(-1)).toMatchObject({
+        state: 'look',
+        what: expect.stringContaining('s instead of 1.00 s'),
+      });
+    });
+
+    test('a film is not, and what is cut is refused in words', async () => {
+      const film = (await fitMedia(read('a.mp3'), read('a.mp4'), 'a.mp4', convert, tools))!;
+      expect(film).toMatchObject({ bytes: undefined, findings: [{ state: 'does not fit' }] });
+      expect(film.findings[0]!.mend).toBeUndefined();
+      const cut = read('a.flac').subarray(0, 9000);
+      await expect(fitMedia(read('a.mp3'), cut, 'cut.flac', convert, tools)).rejects.toThrow('cut.flac');
+    });
   });
 });

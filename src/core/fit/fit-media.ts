@@ -1,6 +1,6 @@
 import { containerOf, typeOfHead } from '../kinds';
 import { isIvf, readIvfHead, readTracks, type FilmHead, type SoundHead } from '../media/head';
-import type { Finding, Prepared } from './finding';
+import type { Finding, Mend, MendOffer, Prepared } from './finding';
 
 /** What is known of a file by its bytes. */
 interface Known {
@@ -11,6 +11,52 @@ interface Known {
 
 /** Reads what a container of sound or film tells; elsewhere, perhaps, since it may not come to an end. */
 export type TracksOf = (bytes: Uint8Array) => Promise<SoundHead | FilmHead | undefined>;
+
+/** What a sound is to be packed as. */
+export interface WantedSound {
+  readonly codec: 'vorbis' | 'opus' | 'flac' | 'mp3';
+  readonly rate: number;
+  readonly channels: number;
+  /** Channels of what is given. */
+  readonly from: number;
+  /** Bits a second that the slot has, and bits of a sample. */
+  readonly bitRate: number;
+  readonly bits: number;
+}
+
+/** What fitting asks others for. */
+export interface MediaTools {
+  readonly tracksOf?: TracksOf;
+  /** Packs any common sound anew; elsewhere, since it takes its time. Throws FormatError where it cannot be read. */
+  readonly pack?: (given: Uint8Array, name: string, wanted: WantedSound) => Promise<Uint8Array>;
+}
+
+/** Formats that sounds can be packed in here, as they are spelled. */
+const PACKED: Readonly<Record<string, WantedSound['codec']>> = {
+  'VORBIS in OGG': 'vorbis',
+  'OPUS in OGG': 'opus',
+  FLAC: 'flac',
+  MP3: 'mp3',
+};
+const LEAST_BIT_RATE = 16_000;
+const MOST_BIT_RATE = 320_000;
+
+/** What the slot wants of a sound that is given; undefined where it cannot be made here. */
+function wantedSound(slot: Uint8Array, wanted: Known, got: Known): WantedSound | undefined {
+  const codec = PACKED[wanted.format];
+  const { tracks } = wanted;
+  if (!codec || tracks?.sort !== 'sound' || got.tracks?.sort !== 'sound') return undefined;
+  if (!tracks.rate || !tracks.channels || !got.tracks.channels) return undefined;
+  const rate = tracks.seconds ? (8 * slot.length) / tracks.seconds : 128_000;
+  return {
+    codec,
+    rate: tracks.rate,
+    channels: tracks.channels,
+    from: got.tracks.channels,
+    bitRate: Math.max(LEAST_BIT_RATE, Math.min(MOST_BIT_RATE, rate)),
+    bits: tracks.bits ?? 16,
+  };
+}
 
 const tracksHere: TracksOf = (bytes) =>
   readTracks(bytes.length, (offset, length) => bytes.subarray(offset, offset + length));
@@ -58,7 +104,8 @@ export async function fitMedia(
   slot: Uint8Array,
   given: Uint8Array,
   name: string,
-  tracksOf = tracksHere,
+  mends: ReadonlySet<Mend> = new Set(),
+  { tracksOf = tracksHere, pack }: MediaTools = {},
 ): Promise<Prepared | undefined> {
   const [wanted, got] = [await knownOf(slot, tracksOf), await knownOf(given, tracksOf)];
   if (!wanted && !got) return undefined;
@@ -72,11 +119,28 @@ export async function fitMedia(
       `${name} is of no format that is known here; the slot holds ${spelled(wanted)}`,
       `Give a file of ${spelled(wanted)}`,
     );
+  const sound = pack && wantedSound(slot, wanted, got);
+  const mend: MendOffer | undefined = sound && {
+    name: 'convert sound',
+    label: `Convert to ${spelled(wanted)}`,
+  };
+  const isOther = numbersOf(wanted.tracks).join() !== numbersOf(got.tracks).join();
+  if (sound && mends.has('convert sound') && (got.format !== wanted.format || isOther)) {
+    const bytes = await pack(given, name, sound);
+    return packedAnew(bytes, { wanted, got, made: await knownOf(bytes, tracksOf) });
+  }
   if (got.format !== wanted.format)
-    return refused(
-      `${spelled(got)} given, the slot holds ${spelled(wanted)}`,
-      `The game reads what it finds by one codec only, and it is not changed into another here yet; give ${spelled(wanted)}`,
-    );
+    return {
+      bytes: undefined,
+      findings: [
+        {
+          state: 'does not fit',
+          what: `${spelled(got)} given, the slot holds ${spelled(wanted)}`,
+          why: `The game reads what it finds by one codec only${mend ? '' : `, and it is not changed into another here yet; give ${spelled(wanted)}`}`,
+          ...(mend && { mend }),
+        },
+      ],
+    };
   const findings: Finding[] = [];
   const [before, now] = [numbersOf(wanted.tracks), numbersOf(got.tracks)];
   if (before.join() !== now.join())
@@ -84,14 +148,9 @@ export async function fitMedia(
       state: 'look',
       what: `${now.join(', ')} given, the slot has ${before.join(', ')}`,
       why: 'The file says so itself; whether the game goes by that cannot be known here',
+      ...(mend && { mend }),
     });
-  const [long, short] = [wanted.tracks?.seconds, got.tracks?.seconds];
-  if (long && short && Math.abs(long - short) > Math.max(0.5, long * 0.5))
-    findings.push({
-      state: 'look',
-      what: `${short.toFixed(2)} s instead of ${long.toFixed(2)} s`,
-      why: 'What runs beside it may have ended or not yet begun',
-    });
+  findings.push(...lengthFound(wanted, got));
   findings.push(
     wanted.tracks
       ? {
@@ -106,4 +165,36 @@ export async function fitMedia(
         },
   );
   return { bytes: given, findings };
+}
+
+/** Whether the given one is much longer or shorter. */
+function lengthFound(wanted: Known, got: Known): Finding[] {
+  const [long, short] = [wanted.tracks?.seconds, got.tracks?.seconds];
+  if (!long || !short || Math.abs(long - short) <= Math.max(0.5, long * 0.5)) return [];
+  return [
+    {
+      state: 'look',
+      what: `${short.toFixed(2)} s instead of ${long.toFixed(2)} s`,
+      why: 'What runs beside it may have ended or not yet begun',
+    },
+  ];
+}
+
+/** What was packed anew, looked at as any file is that is given. */
+function packedAnew(
+  bytes: Uint8Array,
+  { wanted, got, made }: { readonly wanted: Known; readonly got: Known; readonly made: Known | undefined },
+): Prepared {
+  if (!made || spelled(made) !== spelled(wanted))
+    return refused(
+      `${spelled(got)} became ${made ? spelled(made) : 'something that cannot be read'}, the slot holds ${spelled(wanted)}`,
+      'It could not be made just as the slot has it; give a file of that format',
+    );
+  return {
+    bytes,
+    findings: [
+      { state: 'fits', what: `${spelled(got)} converted to ${spelled(made)}`, why: 'As the slot has it' },
+      ...lengthFound(wanted, made),
+    ],
+  };
 }

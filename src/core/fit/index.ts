@@ -13,6 +13,6 @@ export {
   type Prepared,
 } from './finding';
 export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
-export { fitMedia, type TracksOf } from './fit-media';
+export { fitMedia, type MediaTools, type TracksOf, type WantedSound } from './fit-media';
 export { fitSound, type SoundTools } from './fit-sound';
 export { fitText } from './fit-text';

@@ -12,7 +12,7 @@ import {
   type SoundTools,
 } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
-import { shapedSound } from '@/platform/node/convert';
+import { packedSound, shapedSound } from '@/platform/node/convert';
 import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
 import { pixelsOf, tracksBeside } from '../preview';
 import { pictureScriptFor } from '../scripts';
@@ -47,19 +47,12 @@ export async function prepare(
   }
   if (kind === 'picture' && typeOfHead(slot)?.kind === 'picture')
     return preparePlain(slot, given, name, path, mends);
-  if (typeOfHead(slot)?.ending === 'wav') {
-    try {
-      return await fitSound(slot, given, name, mends, SOUND_TOOLS);
-    } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-      return {
-        bytes: undefined,
-        findings: [{ state: 'does not fit', what: error.message, why: 'The slot holds a wave file' }],
-      };
-    }
-  }
+  if (typeOfHead(slot)?.ending === 'wav')
+    return orRefused('The slot holds a wave file', () => fitSound(slot, given, name, mends, SOUND_TOOLS));
   if (kind === 'text') return fitText(slot, given, mends);
-  const media = await fitMedia(slot, given, name, tracksBeside);
+  const media = await orRefused('What is given cannot be read whole', () =>
+    fitMedia(slot, given, name, mends, { tracksOf: tracksBeside, pack: packedSound }),
+  );
   if (media) return media;
   return {
     bytes: given,
@@ -71,6 +64,16 @@ export async function prepare(
       },
     ],
   };
+}
+
+/** What is given and cannot be read does not fit, in the words of whoever tried. */
+async function orRefused<T>(why: string, work: () => Promise<T>): Promise<T | Prepared> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return { bytes: undefined, findings: [{ state: 'does not fit', what: error.message, why }] };
+  }
 }
 
 /** An ending that promises a type which the first bytes do not bear out. */

@@ -5,7 +5,7 @@ import { inMemory, type Converter } from './converter';
 import { toWave } from './sounds';
 import { toPretty, toUtf8 } from './texts';
 
-export { shapedSound, type SoundShape } from './sounds';
+export { packedSound, shapedSound, type PackedSound, type SoundShape } from './sounds';
 export type { ConvertContext, Converter, ToConvert } from './converter';
 
 const picture = (format: PictureFormat): Converter =>

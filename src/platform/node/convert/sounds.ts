@@ -44,6 +44,8 @@ interface Prepared {
   readonly codec: string;
   /** Rate and channels that it is to have; its own where nothing is said. */
   readonly shape?: SoundShape | undefined;
+  /** What ffmpeg is told of another result than a WAV. */
+  readonly encoder?: readonly string[] | undefined;
   readonly path: string;
 }
 
@@ -101,17 +103,46 @@ export const toWave: Converter = {
 };
 
 /** A sound, whatever it is packed in, as a wave file of floats at a rate and with so many channels; resampled by ffmpeg (swresample). */
-export async function shapedSound(given: Uint8Array, name: string, shape: SoundShape): Promise<Uint8Array> {
+export const shapedSound = (given: Uint8Array, name: string, shape: SoundShape): Promise<Uint8Array> =>
+  one(given, name, shape, { codec: 'pcm_f32le' });
+
+/** What a packed sound is to be like. */
+export interface PackedSound extends SoundShape {
+  readonly codec: 'vorbis' | 'opus' | 'flac' | 'mp3';
+  /** Bits a second of those that lose something, and of a sample of those that do not. */
+  readonly bitRate: number;
+  readonly bits: number;
+}
+
+/** A sound, whatever it is packed in, packed in another codec and container. */
+export const packedSound = (given: Uint8Array, name: string, wanted: PackedSound): Promise<Uint8Array> =>
+  one(given, name, wanted, { codec: wanted.codec, encoder: encoderOf(wanted) });
+
+function encoderOf({ codec, bitRate, bits }: PackedSound): string[] {
+  const rate = ['-b:a', String(Math.round(bitRate))];
+  if (codec === 'vorbis') return ['-c:a', 'libvorbis', ...rate, '-f', 'ogg'];
+  if (codec === 'opus') return ['-c:a', 'libopus', ...rate, '-f', 'ogg'];
+  if (codec === 'mp3')
+    return ['-c:a', 'libmp3lame', ...rate, '-id3v2_version', '0', '-write_xing', '0', '-f', 'mp3'];
+  return ['-c:a', 'flac', '-sample_fmt', bits > 16 ? 's32' : 's16', '-f', 'flac'];
+}
+
+async function one(
+  given: Uint8Array,
+  name: string,
+  shape: SoundShape,
+  how: Pick<Prepared, 'codec' | 'encoder'>,
+): Promise<Uint8Array> {
   const folder = makeTemporary();
   try {
     const context: ConvertContext = { pictureScripts: () => undefined, check: () => undefined };
     const laid = lay(folder, 0, { plain: refOfBytes(given), path: name }, context);
-    const one: Prepared = { ...laid, codec: 'pcm_f32le', shape };
+    const wanted: Prepared = { ...laid, ...how, shape };
     const bound = boundFor(folder, 1);
-    const problem = await decode([one], context, bound);
+    const problem = await decode([wanted], context, bound);
     if (problem !== undefined) throw cannotDecode(name, problem);
     const result: { made?: Uint8Array | FormatError } = {};
-    handOver(one, bound, (_index, made) => {
+    handOver(wanted, bound, (_index, made) => {
       result.made = made instanceof FormatError ? made : collect(made);
     });
     if (result.made instanceof FormatError) throw result.made;
@@ -226,23 +257,10 @@ async function decode(
 ): Promise<string | undefined> {
   const args = ['-v', 'error', '-nostdin', '-xerror', '-y', '-protocol_whitelist', 'file'];
   for (const { demuxer, input } of files) args.push('-err_detect', 'explode', '-f', demuxer, '-i', input);
-  for (const [i, { codec, output, shape }] of files.entries())
+  for (const [i, { codec, output, shape, encoder }] of files.entries())
     args.push(
-      '-map',
-      `${i}:a:0`,
-      '-map_metadata',
-      '-1',
-      '-c:a',
-      codec,
-      ...(shape ? shapeOptions(shape) : []),
-      '-bitexact',
-      '-rf64',
-      'auto',
-      '-fs',
-      String(bound),
-      '-f',
-      'wav',
-      output,
+      ...['-map', `${i}:a:0`, '-map_metadata', '-1', ...(shape ? shapeOptions(shape) : []), '-bitexact'],
+      ...['-fs', String(bound), ...(encoder ?? ['-c:a', codec, '-rf64', 'auto', '-f', 'wav']), output],
     );
   const child = spawn('ffmpeg', args, {
     stdio: ['ignore', 'ignore', 'pipe'],
