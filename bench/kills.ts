@@ -164,11 +164,14 @@ const wrong: string[] = [];
 const counts = new Map<string, number>();
 const count = (what: string): void => void counts.set(what, (counts.get(what) ?? 0) + 1);
 
+/** Journals that are open; what a killed worker was writing as one is swept a minute later. */
+const journals = (): number =>
+  fs.readdirSync(path.join(app.storage, 'journals')).filter((name) => name.endsWith('.json')).length;
+
 /** What has to be so whenever nothing is under way. */
 async function look(what: string): Promise<void> {
   await settled();
-  for (let i = 0; i < 600 && fs.readdirSync(path.join(app.storage, 'journals')).length > 0; i++)
-    await rest(50);
+  for (let i = 0; i < 600 && journals() > 0; i++) await rest(50);
   await settled();
   const now = stateOf(folder);
   const is = now === original ? 'original' : now === modded ? 'modded' : 'mixed';
@@ -177,7 +180,7 @@ async function look(what: string): Promise<void> {
     `games/${game}/installations`,
   );
   const active = installations.filter(({ state: one }) => one === 'installed').length;
-  const open = fs.readdirSync(path.join(app.storage, 'journals')).length;
+  const open = journals();
   if (is === 'mixed') wrong.push(`${what}: the folder is neither the old nor the new one`);
   if (active !== (is === 'modded' ? 1 : 0))
     wrong.push(`${what}: the folder is ${is}, the records tell of ${active} installed`);

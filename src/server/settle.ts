@@ -2,7 +2,7 @@ import { GameRow, JobRow, models } from '@/db';
 import { holdGame, tryHoldGame } from './game-lock';
 import { recordOperation } from './installation-records';
 import { places } from './installations';
-import { closeJournal, mend, readJournals, type Journal, type Mended } from './installer';
+import { closeJournal, mend, readJournals, sweepJournals, type Journal, type Mended } from './installer';
 import type { JobContext } from './job-context';
 import { enqueue } from './jobs';
 import { log } from './log';
@@ -85,6 +85,7 @@ const stuckAt = new Map<string, number>();
 /** Settles everything that was cut short and that nobody is at: at each start, when the database comes back, and when a worker ended. */
 export async function settleAll(): Promise<void> {
   models();
+  sweepJournals(places().journals);
   for (const { journal } of readJournals(places().journals)) {
     const { id, folder } = journal;
     if (Date.now() - (stuckAt.get(id) ?? 0) < STUCK_MS || (await isAtWork(journal))) continue;

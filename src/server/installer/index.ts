@@ -6,5 +6,5 @@ export {
   type OperateOptions,
   type Target,
 } from './operate';
-export { closeJournal, readJournals, type Journal, type JournalFile } from './journal';
+export { closeJournal, readJournals, sweepJournals, type Journal, type JournalFile } from './journal';
 export { copyFlushed, keepOriginal, originalFile } from './originals';

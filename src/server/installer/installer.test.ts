@@ -10,6 +10,7 @@ import {
   operate as begin,
   originalFile,
   readJournals,
+  sweepJournals,
   type InstallerPlaces,
   type JournalFile,
   type Mended,
@@ -410,4 +411,18 @@ describe('a file that cannot be placed', () => {
     expect(fs.statSync(path.join(game, 'd.hold/inner')).isDirectory()).toBe(true);
     expect(fs.readdirSync(places.journals)).toEqual([]);
   });
+});
+
+test('what was being written as a journal by a worker that was killed is swept, journals and what is being written are not', () => {
+  const at = (name: string, secondsAgo: number): void => {
+    const file = path.join(places.journals, name);
+    fs.writeFileSync(file, '{}');
+    const then = Date.now() / 1000 - secondsAgo;
+    fs.utimesSync(file, then, then);
+  };
+  at('a.json', 1000);
+  at('a.json.one.new', 1000);
+  at('b.json.two.new', 1);
+  sweepJournals(places.journals);
+  expect(fs.readdirSync(places.journals).sort()).toEqual(['a.json', 'b.json.two.new']);
 });

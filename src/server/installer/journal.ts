@@ -82,6 +82,19 @@ export function closeJournal(journals: string, id: string): void {
   flushFolder(journals);
 }
 
+/** Writing one takes no moment, so that what has lain beside its journal for so long was left by somebody who was killed. */
+const LEFT_MS = 60_000;
+
+/** Removes what was being written as a journal when its worker was killed; no journal is among it. */
+export function sweepJournals(journals: string): void {
+  for (const name of fs.readdirSync(journals)) {
+    if (!name.endsWith('.new')) continue;
+    const file = path.join(journals, name);
+    const stat = fs.statSync(file, { throwIfNoEntry: false });
+    if (stat && Date.now() - stat.mtimeMs > LEFT_MS) fs.rmSync(file, { force: true });
+  }
+}
+
 export interface OpenJournal {
   readonly file: string;
   readonly journal: Journal;
