@@ -92,7 +92,7 @@ test('what the user says of a file or an ending counts, sticks through a scan, a
     return [kinds['skin.dat']!, kinds['table.dat']!];
   };
   await openEntry(page, game.id, 'table.dat');
-  const change = page.getByRole('button', { name: 'It is something else' });
+  const change = page.getByRole('button', { name: 'Say otherwise' });
   await change.click();
   await page.getByRole('menuitem', { name: 'model', exact: true }).click();
   await expect(page.getByText('model, as you said of it')).toBeVisible();

@@ -66,7 +66,7 @@ export function KindFact({ gameId, data }: { gameId: number; data: EntryDetail }
         )}
       </Box>
       <Button size="small" sx={{ py: 0, minWidth: 0 }} onClick={(event) => setAt(event.currentTarget)}>
-        It is something else
+        Say otherwise
       </Button>
       <Menu
         open={at !== null}
