@@ -75,8 +75,8 @@ test("an unknown game's files are what they are, in lists, on the wall, in the i
     )
     .toBe('done');
   const files = filesBelow(out);
-  expect(files).toContain('skin.dat.png');
-  const { width, height, format } = await sharp(path.join(out, 'skin.dat.png')).metadata();
+  expect(files).toContain('skin.png');
+  const { width, height, format } = await sharp(path.join(out, 'skin.png')).metadata();
   expect([width, height, format]).toEqual([24, 16, 'png']);
   await server.api.delete(`/api/games/${game.id}`);
 });

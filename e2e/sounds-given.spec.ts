@@ -53,8 +53,9 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
       .setInputFiles({ name: 'new.flac', mimeType: 'audio/flac', buffer: given });
     await expect(page.getByText(new RegExp(`${name} replaced`))).toBeVisible();
     await page.goto(`/games/${game.id}/changes`);
+    await page.getByRole('option').filter({ hasText: name }).click();
     await page.getByRole('button', { name: `Convert to ${form}` }).click();
-    await expect(page.getByText(new RegExp(`converted to ${form}`))).toBeVisible();
+    await expect(page.getByText(new RegExp(`converted to ${form}`)).first()).toBeVisible();
   }
   const built = await job(server, game, { kind: 'build', modId });
   expect(built).toMatchObject({ state: 'done' });
