@@ -77,7 +77,7 @@ const SIGNS: readonly (readonly [HeadType, ...Sign[]])[] = [
   [type('program', 'wasm'), { at: 0, text: '\0asm\x01\0\0\0' }],
   [type('program', 'macho'), { at: 0, text: '\xcf\xfa\xed\xfe' }],
   [type('program', 'macho'), { at: 0, text: '\xce\xfa\xed\xfe' }],
-  [type('program', 'class'), { at: 0, text: '\xca\xfe\xba\xbe\0\0\0' }],
+  [type('program', 'class'), { at: 0, text: '\xca\xfe\xba\xbe' }],
   [type('data', 'sqlite'), { at: 0, text: 'SQLite format 3\0' }],
   [type('data', 'otf'), { at: 0, text: 'OTTO\0' }],
   [type('data', 'ttf'), { at: 0, text: '\0\x01\0\0\0' }],
