@@ -96,7 +96,7 @@ parts: { head: { type: head, at: 0 } }
 entries: { each: head.rows, size: size, payload: { at: at, size: size } }
 `;
   const PNG = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex');
-  const bodies = [PNG, Buffer.from('OggS and so on'), Buffer.from('nothing known')];
+  const bodies = [PNG, Buffer.from('OggS\0\x02 and so on'), Buffer.from('nothing known')];
   const head = Buffer.alloc(8 + 8 * bodies.length);
   head.write('NUM1');
   head.writeUInt32LE(bodies.length, 4);

@@ -9,6 +9,7 @@ import {
   cuesOf,
   loopsOf,
   otherChunks,
+  plainForm,
   readWave,
   readWaveFacts,
   withChunks,
@@ -224,6 +225,39 @@ describe('what is given for the slot of a wave file', () => {
     expect(told).toContainEqual(
       expect.objectContaining({ state: 'look', what: expect.stringMatching(/^\d+ samples are clipped$/) }),
     );
+  });
+});
+
+describe('what is heard otherwise than in the slot', () => {
+  const slot = new Uint8Array(tone(22050, 1, 300));
+  const wave = (seconds: number, size: number, lead = 0, tail = 0): Uint8Array => {
+    const channel = Float32Array.from({ length: 22050 * (lead + seconds + tail) }, (_, i) =>
+      i < 22050 * lead || i >= 22050 * (lead + seconds) ? 0 : size * Math.sin(i / 12),
+    );
+    return writeWave([channel], plainForm(22050, 1));
+  };
+
+  test.each<[string, Uint8Array, string | undefined]>([
+    ['as loud', wave(1, 0.4), undefined],
+    ['much softer', wave(1, 0.05), '17 dB softer than the slot'],
+    ['silence', wave(1, 0), 'nothing is heard in it'],
+    ['late', wave(0.7, 0.4, 0.3), '0.30 s of silence before it begins, the slot has 0.00 s'],
+    ['with a long end', wave(0.6, 0.4, 0, 0.4), '0.40 s of silence behind its end'],
+  ])('%s', async (_what, given, what) => {
+    const { bytes, findings } = await fits(slot, given);
+    expect(bytes).toBeDefined();
+    const looks = findings.filter(({ state }) => state === 'look');
+    if (what === undefined) expect(looks).toEqual([]);
+    else expect(looks).toEqual([expect.objectContaining({ what: expect.stringContaining(what) })]);
+  });
+
+  test('much louder', async () => {
+    const { findings } = await fits(wave(1, 0.05), wave(1, 0.9));
+    expect(findings.at(-1)!.what).toMatch(/^25 dB louder than the slot/);
+  });
+
+  test('where the slot is silent nothing is expected', async () => {
+    expect(worst((await fits(wave(1, 0), wave(1, 0.9))).findings)).toBe('fits');
   });
 });
 

@@ -3,6 +3,7 @@ import {
   cuesOf,
   formOf,
   isMark,
+  loudnessOf,
   loopsOf,
   movedMarks,
   otherChunks,
@@ -11,6 +12,7 @@ import {
   withChunks,
   writeWave,
   type NewChunk,
+  type Sound,
   type WaveFacts,
 } from '../media/audio';
 import type { Finding, Mend, Prepared } from './finding';
@@ -116,6 +118,7 @@ export async function fitSound(
     bytes = withChunks(given, got, [...own, ...kept]);
   }
   findings.push(...marksFound(slotMarks, marks, wanted, frames));
+  findings.push(...heard(readWave(slot), readWave(bytes)));
   const before = wanted.frames / wanted.rate;
   const after = frames / wanted.rate;
   if (Math.abs(after - before) > Math.max(0.5, before * 0.5))
@@ -125,6 +128,39 @@ export async function fitSound(
       why: 'What runs beside the sound, lips or a cut, may have ended or not yet begun',
     });
   return { bytes, findings };
+}
+
+/** Levels that are farther apart are heard as another loudness altogether. */
+const MOST_APART_DB = 10;
+/** More silence than this at an end, and than the slot has there, is heard as a delay. */
+const MOST_SILENCE = 0.25;
+
+/** What is heard otherwise than in the slot: level, and silence at the ends. */
+function heard(slot: Sound, made: Sound): Finding[] {
+  const [was, is] = [loudnessOf(slot.channels, slot.rate), loudnessOf(made.channels, made.rate)];
+  // Of what was silence nothing can be expected.
+  if (was.level === Number.NEGATIVE_INFINITY) return [];
+  if (is.level === Number.NEGATIVE_INFINITY)
+    return [{ state: 'look', what: 'nothing is heard in it', why: 'The slot holds something that is heard' }];
+  const found: Finding[] = [];
+  const apart = is.level - was.level;
+  if (Math.abs(apart) > MOST_APART_DB)
+    found.push({
+      state: 'look',
+      what: `${Math.abs(apart).toFixed(0)} dB ${apart > 0 ? 'louder' : 'softer'} than the slot (${is.level.toFixed(1)} dB, ${was.level.toFixed(1)} dB)`,
+      why: 'Beside the other sounds of the game it stands out, or is not heard',
+    });
+  for (const [at, before, now] of [
+    ['before it begins', was.before, is.before],
+    ['behind its end', was.behind, is.behind],
+  ] as const)
+    if (now > MOST_SILENCE && now > before + MOST_SILENCE)
+      found.push({
+        state: 'look',
+        what: `${now.toFixed(2)} s of silence ${at}, the slot has ${before.toFixed(2)} s`,
+        why: 'What is heard comes late, or something waits for its end',
+      });
+  return found;
 }
 
 function beyond(channels: readonly Float32Array[]): number {

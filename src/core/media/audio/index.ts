@@ -1,4 +1,5 @@
 export { decodedLength, type DecodedLength } from './decoded-length';
+export { loudnessOf, type Loudness } from './level';
 export {
   formOf,
   otherChunks,
