@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { writeHold } from '../demo/world/hold-writer';
 import { openArchive } from '../src/core/archive';
 import { listArchive } from '../src/core/catalogue';
 import { lineText, startsOf } from '../src/core/catalogue/lines';
@@ -261,19 +262,35 @@ for (const [what, args] of [
 ] as const) {
   const zip = path.join(work, 'all.zip');
   fs.rmSync(zip, { force: true });
-  spawnSync('zip', [...args, '-@', zip], { cwd: work, input: samples.map(({ name }) => name).join('\n') });
-  const source = openFileSource(zip);
-  const archive = openArchive(scriptFor(source, readShelf()).script, source, { primitives: nodePrimitives });
+  spawnSync('zip', [...args, '-@', zip], {
+    cwd: work,
+    input: samples.map(({ name }) => name).join('\n'),
+  });
+  listed(what, zip);
+}
+const hold = path.join(work, 'all.hold');
+const key = Buffer.alloc(32, 'lamp');
+const inHold = samples.map(({ name }) => ({
+  path: name,
+  data: () => fs.readFileSync(path.join(work, name)),
+}));
+writeHold(hold, inHold, { key, roll: true, rank: 1, salt: Buffer.alloc(16, 7) });
+listed('keyed and deflated in blocks', hold, new Map([['game', new Uint8Array(key)]]));
+
+/** Lists an archive and reports the kinds that it tells. */
+function listed(what: string, file: string, keys = new Map<string, Uint8Array>()): void {
+  const source = openFileSource(file);
+  const { script } = scriptFor(source, readShelf());
+  const archive = openArchive(script, source, { primitives: nodePrimitives, keys });
   const began = performance.now();
   const listing = listArchive(archive, { rules });
   const ms = performance.now() - began;
   const of = { ...listing, starts: startsOf(listing) };
-  report(
-    `${what} (listed in ${ms.toFixed(0)} ms)`,
-    new Map(
-      Array.from({ length: listing.count }, (_, row) => [lineText(of, row), kindOfCode(listing.kinds[row]!)]),
-    ),
+  const kinds = Array.from(
+    { length: listing.count },
+    (_, row) => [lineText(of, row), kindOfCode(listing.kinds[row]!)] as const,
   );
+  report(`${what} (listed in ${ms.toFixed(0)} ms)`, new Map(kinds));
   source.close();
 }
 

@@ -29,6 +29,22 @@ const aes = (bytes: Buffer, mode: 'ctr' | 'cbc'): Buffer => {
 };
 
 const IV = "repeated(hex('00'), 16)";
+/** Blocks with their sizes at the front or each before its own; those that would grow are stored as they are, with a mark in their size. */
+function blocks(plain: Buffer, isFront: boolean): Buffer {
+  const cut = Array.from({ length: Math.ceil(plain.length / 1000) }, (_, i) =>
+    plain.subarray(i * 1000, (i + 1) * 1000),
+  );
+  const packed = cut.map((block) => {
+    const small = zlib.deflateRawSync(block);
+    const [bytes, mark] = small.length < block.length ? [small, 0] : [block, 0x8000_0000];
+    const size = Buffer.alloc(4);
+    size.writeUInt32LE(mark + bytes.length);
+    return { size, bytes };
+  });
+  if (!isFront) return Buffer.concat(packed.flatMap(({ size, bytes }) => [size, bytes]));
+  return Buffer.concat([...packed.map(({ size }) => size), ...packed.map(({ bytes }) => bytes)]);
+}
+
 const SEALS: [string, (plain: Buffer) => Buffer][] = [
   ['', (plain) => plain],
   ['{ deflate: { size: plain } }', (plain) => zlib.deflateRawSync(plain)],
@@ -39,6 +55,18 @@ const SEALS: [string, (plain: Buffer) => Buffer][] = [
   [
     `{ aes-ctr: { key: key.lamp, iv: "${IV}" } }, { deflate: { size: plain } }`,
     (plain) => aes(zlib.deflateRawSync(plain), 'ctr'),
+  ],
+  [
+    '{ blocks: { plain: 1000, total: plain, table: u32, raw bit: 31, codec: deflate } }',
+    (plain) => blocks(plain, true),
+  ],
+  [
+    '{ blocks: { plain: 1000, total: plain, each: u32, raw bit: 31, codec: deflate } }',
+    (plain) => blocks(plain, false),
+  ],
+  [
+    `{ aes-ctr: { key: key.lamp, iv: "${IV}" } }, { blocks: { plain: 1000, total: plain, table: u32, raw bit: 31, codec: deflate } }`,
+    (plain) => aes(blocks(plain, true), 'ctr'),
   ],
 ];
 

@@ -1,5 +1,6 @@
 import { collect, sliceOf, type BytesRef } from '../bytes';
 import { START_BYTES, typeOfHead, typeOfLength, type HeadType, type Start } from '../kinds';
+import { startOfBlocks } from '../script';
 import type { Archive, Entry } from './archive';
 import { entryUnder } from './group-entries';
 
@@ -47,8 +48,11 @@ function unsealedStart(archive: Archive, entry: Entry): Uint8Array | undefined {
   if (span && steps.length === 0) return span.source.read(span.offset, length);
   let bytes = collect(sliceOf(stored, 0, length));
   for (const step of steps) {
-    if (step.sort === 'blocks') return undefined;
-    if (step.sort === 'codec') {
+    if (step.sort === 'blocks') {
+      const start = startOfBlocks(bytes, step, primitives);
+      if (!start) return undefined;
+      bytes = start;
+    } else if (step.sort === 'codec') {
       if (!step.codec.start) return undefined;
       bytes = step.codec.start(bytes, primitives);
     } else {

@@ -70,6 +70,33 @@ export function unblocked(ref: BytesRef, step: ResolvedBlocks, primitives: Primi
   };
 }
 
+/**
+ * The first plain bytes from the first stored ones, of the first block alone; undefined where the table is longer than what is there, or
+ * where the codec gives no beginning. Nothing is checked: this is for a look at what something is.
+ */
+export function startOfBlocks(
+  stored: Uint8Array,
+  step: ResolvedBlocks,
+  primitives: Primitives,
+): Uint8Array | undefined {
+  const { plain, total, table, sizes, codec } = step;
+  const width = table?.scalar.size ?? 0;
+  const view = new DataView(stored.buffer, stored.byteOffset, stored.length);
+  const front = table && !table.each ? Math.ceil(total / plain) * width : 0;
+  let at = alignUp(front, step.align);
+  if (front + (table?.each ? width : 0) >= stored.length || at >= stored.length) return undefined;
+  let size = sizes?.[0] ?? stored.length - at;
+  if (table) {
+    size = Number(asInteger(table.scalar.read(view, table.each ? at : 0, table.little)));
+    if (table.each) at += width;
+  }
+  const isMarked = step.rawBit > 0 && size >= step.rawBit;
+  const length = isMarked ? size - step.rawBit : size;
+  const bytes = stored.subarray(at, at + length);
+  if (isMarked || (step.rawWhenFull && length === Math.min(plain, total))) return bytes;
+  return codec.start?.(bytes, primitives);
+}
+
 /** Plain bytes cut into blocks and encoded, with their table where the step has one. */
 export function blocked(
   ref: BytesRef,

@@ -1,3 +1,4 @@
+export { startOfBlocks } from './blocks';
 export { ArchiveFiles, baseName, viewOf, type ArchiveFile, type FindCompanion } from './archive-files';
 export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
