@@ -47,7 +47,10 @@ const text = Buffer.from(
   ).join(''),
 );
 
-describe.each(codecs.names())('%s', (name) => {
+/** Codecs that take any bytes; `gaps` takes texels of a size only (gap-runs.test.ts). */
+const OF_ANY_BYTES = codecs.names().filter((name) => name !== 'gaps');
+
+describe.each(OF_ANY_BYTES)('%s', (name) => {
   test('what was encoded decodes to the same', () => {
     fc.assert(
       fc.property(samples, (plain) => {

@@ -16,7 +16,10 @@ const defaults = (name: string): Settings =>
     ),
   );
 
-describe.each(codecs.names())('%s', (name) => {
+/** Codecs that take any bytes; `gaps` takes texels of a size only (gap-runs.test.ts). */
+const OF_ANY_BYTES = codecs.names().filter((name) => name !== 'gaps');
+
+describe.each(OF_ANY_BYTES)('%s', (name) => {
   const codec = codecs.get(name)!;
   const settings = defaults(name);
   const stored = codec.encode(PLAIN, nodePrimitives, settings);

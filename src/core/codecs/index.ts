@@ -5,7 +5,8 @@ import { lz4, lz4frame } from './lz4';
 import { lzss } from './lzss';
 import { bzip2 } from './bzip2';
 import { lzma } from './lzma';
-import { packbits, rle } from './run-length';
+import { gaps } from './gap-runs';
+import { packbits, pairs, pcx, rle } from './run-length';
 import { xz } from './xz';
 
 export type { Codec } from './codec';
@@ -26,4 +27,7 @@ export const codecs = new Registry<Codec>('codec', [
   lzss,
   packbits,
   rle,
+  pcx,
+  pairs,
+  gaps,
 ]);

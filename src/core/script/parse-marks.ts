@@ -1,18 +1,24 @@
 import { FormatError, fromHex } from '../bytes';
-import { KINDS } from '../kinds';
+import { KINDS, type Kind } from '../kinds';
 import { readYaml, type Located } from './located';
 import { oneOf } from './scope';
 import type { Mark, Recognition } from './types';
 
+/** Sections that describe a medium are called as its kind is. */
+const MEDIA = ['picture', 'sound'] as const satisfies readonly Kind[];
+
+/** The medium that a script describes, where it describes one. */
+export const mediumIn = (has: (section: string) => boolean): Kind | undefined => MEDIA.find(has);
+
 /** Reads what a script says of the files that are its own: `recognise`, `endings`, `for` and `kind`. */
-export function readRecognition(top: Located, describesPicture: boolean): Recognition {
+export function readRecognition(top: Located, medium: Kind | undefined): Recognition {
   const marks = top.need('recognise').items().map(readMarks);
   const endings = (top.get('endings')?.items() ?? []).map((item) => item.text());
   if (marks.length === 0 && endings.length === 0)
     top.need('recognise').fail("at least one mark, or 'endings' of file names", 'none');
   const isForFiles = oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files';
   const kind = top.get('kind');
-  const implied = describesPicture ? 'picture' : isForFiles ? undefined : 'archive';
+  const implied = medium ?? (isForFiles ? undefined : 'archive');
   return {
     marks,
     endings,
@@ -32,7 +38,7 @@ export function recognitionIn(text: string): Recognition | undefined {
   try {
     return readRecognition(
       readYaml(sections.map(([section]) => section).join('\n')),
-      /^picture:/m.test(text),
+      mediumIn((section) => new RegExp(`^${section}:`, 'm').test(text)),
     );
   } catch (error) {
     if (error instanceof FormatError) return undefined;

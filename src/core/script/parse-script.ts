@@ -4,12 +4,13 @@ import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf, readShown } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
-import { readRecognition } from './parse-marks';
+import { mediumIn, readRecognition } from './parse-marks';
+import { KEPT_SECTIONS, readPicture, readSound, refuseKept } from './parse-media';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
-import type { FileType, KeyType, ParameterType, PartType, PictureType, RecordType, Script } from './types';
+import type { FileType, KeyType, ParameterType, PartType, RecordType, Script } from './types';
 import type { Value } from './values';
 
 const TOP = [
@@ -34,6 +35,8 @@ const TOP = [
   'parts',
   'entries',
   'picture',
+  'sound',
+  ...KEPT_SECTIONS,
   'tells',
   'loads by',
 ] as const;
@@ -48,6 +51,7 @@ const VERSION = '1';
 export function parseScript(text: string): Script {
   const top = readYaml(text);
   top.entries(TOP);
+  refuseKept(top);
   const version = top.need('format script');
   if (version.text() !== VERSION) version.fail(`version ${VERSION}`, version.text());
   const named = <T>(name: (typeof TOP)[number], read: (name: string, at: Located) => T): Map<string, T> =>
@@ -103,7 +107,10 @@ export function parseScript(text: string): Script {
     triedOn: listOf('tried on'),
     meantFor: listOf('meant for'),
     text,
-    ...readRecognition(top, top.get('picture') !== undefined),
+    ...readRecognition(
+      top,
+      mediumIn((section) => top.get(section) !== undefined),
+    ),
     keys,
     parameters,
     constants,
@@ -113,6 +120,7 @@ export function parseScript(text: string): Script {
     entries: parseEntries(entries, scope, files),
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
+    sound: readSound(top.get('sound'), scope),
     tells: readShown(top.get('tells'), scope),
     loadsBy: readLoadsBy(top.get('loads by'), partTypes, types),
   };
@@ -185,17 +193,6 @@ function readPart(
     each: optional(at.get('each'), scope),
     align: optional(at.get('align'), scope),
     file,
-  };
-}
-
-function readPicture(at: Located | undefined, scope: ScriptScope): PictureType | undefined {
-  if (!at) return undefined;
-  at.entries(['width', 'height', 'layout', 'levels']);
-  return {
-    width: scope.expression(at.need('width')),
-    height: scope.expression(at.need('height')),
-    layout: scope.expression(at.need('layout')),
-    levels: optional(at.get('levels'), scope),
   };
 }
 

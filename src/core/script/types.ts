@@ -283,12 +283,61 @@ export interface ShownField {
   readonly value: Compiled;
 }
 
-/** A script that describes a picture says what its fields mean for looking at it. */
+/** Where the colours of a palette are, and what they are like. */
+export interface PaletteType {
+  readonly from:
+    | { readonly sort: 'bytes'; readonly bytes: Compiled }
+    | { readonly sort: 'entry'; readonly path: Compiled; readonly skip: Compiled | undefined }
+    | { readonly sort: 'written'; readonly colours: Uint8Array };
+  /** A pixel layout of whole texels; of written colours there is none. */
+  readonly layout: Compiled | undefined;
+  readonly clear: Compiled | undefined;
+}
+
+/** A script that describes pictures says what its fields mean for looking at them. */
 export interface PictureType {
   readonly width: Compiled;
   readonly height: Compiled;
   readonly layout: Compiled;
   readonly levels: Compiled | undefined;
+  /** Bytes of an entry before its first texel; where it is said, what lies behind the texels is kept as well. */
+  readonly first: Compiled | undefined;
+  readonly rows:
+    | {
+        readonly align: Compiled | undefined;
+        readonly bytes: Compiled | undefined;
+        readonly bottomFirst: Compiled | undefined;
+        readonly interlace: Compiled | undefined;
+      }
+    | undefined;
+  readonly planes:
+    | {
+        readonly of: 'bits' | 'channels' | 'columns';
+        readonly count: Compiled | undefined;
+        readonly by: 'row' | 'picture';
+      }
+    | undefined;
+  readonly palette: PaletteType | undefined;
+  /** The colour that is see-through: red, green, blue and alpha. */
+  readonly key: Uint8Array | undefined;
+  /** What the entries are to each other; only the first is looked at where nothing is said. */
+  readonly several: 'frames' | 'faces' | 'layers' | undefined;
+  readonly origin: { readonly x: Compiled; readonly y: Compiled } | undefined;
+}
+
+/** A script that describes sounds says how their samples are kept. */
+export interface SoundType {
+  readonly codec: Compiled;
+  readonly rate: Compiled | undefined;
+  readonly channels: Compiled | undefined;
+  readonly bits: Compiled | undefined;
+  readonly order: 'little' | 'big';
+  readonly isSigned: Compiled | undefined;
+  /** Bytes before the first sample, and how many frames there are; all that is left where nothing is said. */
+  readonly first: Compiled | undefined;
+  readonly samples: Compiled | undefined;
+  readonly loop: { readonly from: Compiled; readonly to: Compiled } | undefined;
+  readonly markers: Compiled | undefined;
 }
 
 /** How a file is known to be one of a script's. */
@@ -323,6 +372,7 @@ export interface Script extends Recognition {
   readonly entries: readonly EntriesType[];
   readonly orderRule: Compiled | undefined;
   readonly picture: PictureType | undefined;
+  readonly sound: SoundType | undefined;
   /** What a file of this format tells of itself in lists, with titles. */
   readonly tells: readonly ShownField[];
   /** The carried number of a part by which the program orders its archives; the highest has its way. */

@@ -7,6 +7,7 @@ export { fromHalf, toHalf } from './half';
 export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';
 export { readKtx2, writeKtx2 } from './ktx2';
 export { layouts } from './layouts';
+export { indexedLayout, isIndexed, type IndexedLayout, type Palette } from './palette';
 export { narrowed, type DeepPixels, type PixelLayout } from './pixel-layout';
 export { channelErrors, halved, psnr, usesAlpha, type ChannelErrors, type Pixels } from './pixels';
 export {
@@ -21,10 +22,12 @@ export {
   sameShape,
   sizeAt,
   type ColourSpace,
+  type FrameOnSheet,
   type NewShape,
   type Place,
   type Texture,
 } from './texture';
 export { decodeRegion, decodeStrips, shrunk, type Rectangle } from './region';
 export { looksLikeTga, readTga, writeTga } from './tga';
+export { INDEXED_NAMES, type Beside } from './wrapped-frame';
 export { openPicture, type WrappedPicture } from './wrapped-picture';

@@ -35,6 +35,8 @@ export interface PixelLayout {
   /** Missing where this is only read. `quality` matters to block codecs. */
   encode?(pixels: Pixels, quality?: Quality): Uint8Array;
   encodeDeep?(pixels: DeepPixels): Uint8Array;
+  /** The nearest texels that it has, their error spread over those around (Floyd and Steinberg, 1976); where it has few colours. */
+  dithered?(pixels: Pixels): Uint8Array;
 }
 
 export function requireLength(name: string, bytes: Uint8Array, wanted: number): void {

@@ -26,6 +26,12 @@ const WORDS: readonly Word[] = [
   { name: 'bgrx8', title: 'BGR and a spare byte', bytes: 4, places: [byte(2), byte(1), byte(0), NONE] },
   { name: 'rgb8', title: 'RGB, 8 bits each', bytes: 3, places: [byte(0), byte(1), byte(2), NONE] },
   { name: 'bgr8', title: 'BGR, 8 bits each', bytes: 3, places: [byte(2), byte(1), byte(0), NONE] },
+  {
+    name: 'rgb6',
+    title: 'RGB, 6 bits each in a byte',
+    bytes: 3,
+    places: [[0, 6], [8, 6], [16, 6], NONE],
+  },
   { name: 'rgb565', title: 'RGB, 5, 6 and 5 bits', bytes: 2, places: [[11, 5], [5, 6], [0, 5], NONE] },
   { name: 'bgr565', title: 'BGR, 5, 6 and 5 bits', bytes: 2, places: [[0, 5], [5, 6], [11, 5], NONE] },
   {

@@ -19,7 +19,13 @@ export interface Texture {
   readonly faces: number;
   readonly layout: PixelLayout;
   readonly colourSpace: ColourSpace;
-  /** The stored bytes of one image. The place must be one that there is. */
+  /** Whether the file keeps texels otherwise than `image` gives them: rows, planes or bits lie in another order. */
+  readonly isRearranged?: boolean;
+  /** Pictures of their own in the file, where the texture is a sheet of them. */
+  readonly frames?: readonly FrameOnSheet[];
+  /** The spot that a program places the picture by, in texels from the upper left corner. */
+  readonly origin?: { readonly x: number; readonly y: number } | undefined;
+  /** The bytes of one image: as they are stored, or its texels side by side where the file has them otherwise. The place must be one that there is. */
   image(place: Place): Uint8Array;
   /**
    * The same file with other images, each as long as the one it takes the place of: everything around them is kept, and
@@ -30,6 +36,17 @@ export interface Texture {
   layouts?(): readonly PixelLayout[];
   /** A file of the same kind with another layout or size, of one image in levels; throws FormatError where its head cannot say that. */
   reshape?(shape: NewShape, levels: readonly Uint8Array[]): Uint8Array;
+}
+
+/** A picture of its own in a file of several, in texels of the sheet that shows them all. */
+export interface FrameOnSheet {
+  readonly name: string;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  /** The spot that it is placed by, from its own upper left corner. */
+  readonly origin: { readonly x: number; readonly y: number } | undefined;
 }
 
 /** What a picture of one image becomes. */

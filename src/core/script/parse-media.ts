@@ -1,0 +1,120 @@
+import { fromHex } from '../bytes';
+import type { Located } from './located';
+import { oneOf, optional, type ScriptScope } from './scope';
+import type { PaletteType, PictureType, SoundType } from './types';
+
+/** Sections of scripts that are to come: their names are kept for them. */
+export const KEPT_SECTIONS = ['film', 'model', 'table', 'lines'] as const;
+
+/** Refuses sections whose meaning is not settled, so that no script comes to mean something else later. */
+export function refuseKept(top: Located): void {
+  for (const word of KEPT_SECTIONS)
+    top
+      .get(word)
+      ?.fail(
+        "a section 'picture' or 'sound'",
+        `'${word}'`,
+        `'${word}' is kept for a later version; say what its files are with 'kind', and what they tell with 'tells'`,
+      );
+}
+
+const SEVERAL = ['frames', 'faces', 'layers'] as const;
+
+/** What a script says of its pictures. */
+export function readPicture(at: Located | undefined, scope: ScriptScope): PictureType | undefined {
+  if (!at) return undefined;
+  at.entries([
+    ...['width', 'height', 'layout', 'levels', 'first', 'rows', 'planes', 'palette'],
+    ...['see-through colour', 'several', 'origin'],
+  ]);
+  const rows = at.get('rows');
+  rows?.entries(['align', 'bytes', 'bottom first', 'interlace']);
+  const origin = at.get('origin');
+  origin?.entries(['x', 'y']);
+  const several = at.get('several');
+  const key = at.get('see-through colour');
+  return {
+    width: scope.expression(at.need('width')),
+    height: scope.expression(at.need('height')),
+    layout: scope.expression(at.need('layout')),
+    levels: optional(at.get('levels'), scope),
+    first: optional(at.get('first'), scope),
+    rows: rows && {
+      align: optional(rows.get('align'), scope),
+      bytes: optional(rows.get('bytes'), scope),
+      bottomFirst: optional(rows.get('bottom first'), scope),
+      interlace: optional(rows.get('interlace'), scope),
+    },
+    planes: readPlanes(at.get('planes'), scope),
+    palette: readPalette(at.get('palette'), scope),
+    key: key && readColour(key),
+    several: several && oneOf(several, SEVERAL, 'frames'),
+    origin: origin && { x: scope.expression(origin.need('x')), y: scope.expression(origin.need('y')) },
+  };
+}
+
+function readPlanes(at: Located | undefined, scope: ScriptScope): PictureType['planes'] {
+  if (!at) return undefined;
+  at.entries(['of', 'count', 'by']);
+  const of = oneOf(at.need('of'), ['bits', 'channels', 'columns'], 'bits');
+  if (of !== 'channels') at.need('count');
+  return {
+    of,
+    count: optional(at.get('count'), scope),
+    by: oneOf(at.get('by'), ['row', 'picture'], 'row'),
+  };
+}
+
+function readPalette(at: Located | undefined, scope: ScriptScope): PaletteType | undefined {
+  if (!at) return undefined;
+  at.entries(['bytes', 'entry', 'skip', 'colours', 'layout', 'see-through']);
+  const clear = optional(at.get('see-through'), scope);
+  const layout = optional(at.get('layout'), scope);
+  const [bytes, path, colours] = [at.get('bytes'), at.get('entry'), at.get('colours')];
+  if ([bytes, path, colours].filter(Boolean).length !== 1)
+    return at.fail("one of 'bytes', 'entry' or 'colours'", 'none, or several');
+  if (bytes) return { from: { sort: 'bytes', bytes: scope.expression(bytes) }, layout, clear };
+  if (path)
+    return {
+      from: { sort: 'entry', path: scope.expression(path), skip: optional(at.get('skip'), scope) },
+      ...{ layout, clear },
+    };
+  if (layout) at.need('layout').fail("no 'layout' where colours are written out", 'one');
+  const items = colours!.items();
+  if (items.length < 1 || items.length > 256) return colours!.fail('1 to 256 colours', String(items.length));
+  const written = new Uint8Array(4 * items.length);
+  for (const [i, item] of items.entries()) written.set(readColour(item), 4 * i);
+  return { from: { sort: 'written', colours: written }, layout: undefined, clear };
+}
+
+/** A colour written as `#rrggbb` or `#rrggbbaa`, as four bytes. */
+function readColour(at: Located): Uint8Array {
+  const text = at.text();
+  const bytes = /^#(?:[0-9a-f]{6}|[0-9a-f]{8})$/i.test(text) ? fromHex(text.slice(1)) : undefined;
+  if (!bytes) return at.fail("a colour in quotes, as '#ff8000' or '#ff8000c0'", text);
+  return Uint8Array.of(bytes[0]!, bytes[1]!, bytes[2]!, bytes[3] ?? 255);
+}
+
+/** What a script says of its sounds. */
+export function readSound(at: Located | undefined, scope: ScriptScope): SoundType | undefined {
+  if (!at) return undefined;
+  at.entries([
+    ...['codec', 'rate', 'channels', 'bits', 'order', 'signed', 'first', 'samples'],
+    ...['loop', 'markers'],
+  ]);
+  const loop = at.get('loop');
+  loop?.entries(['from', 'to']);
+  const order = at.get('order');
+  return {
+    codec: scope.expression(at.need('codec')),
+    rate: optional(at.get('rate'), scope),
+    channels: optional(at.get('channels'), scope),
+    bits: optional(at.get('bits'), scope),
+    order: oneOf(order, ['little', 'big'], scope.order === 'big' ? 'big' : 'little'),
+    isSigned: optional(at.get('signed'), scope),
+    first: optional(at.get('first'), scope),
+    samples: optional(at.get('samples'), scope),
+    loop: loop && { from: scope.expression(loop.need('from')), to: scope.expression(loop.need('to')) },
+    markers: optional(at.get('markers'), scope),
+  };
+}
