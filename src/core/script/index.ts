@@ -41,6 +41,7 @@ export type {
   NameHashing,
   PartType,
   PictureType,
+  SoundType,
   Recognition,
   RecordType,
   SealStep,

@@ -31,7 +31,8 @@ const FORMATS: Readonly<Record<number, SampleSort>> = { 1: 'whole', 3: 'float', 
 const EXTENSIBLE = 0xfffe;
 /** What stands behind the format number in the GUID of a sub-format of an extensible one. */
 const SUB_FORMAT = [0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71];
-const WIDTHS: Readonly<Record<SampleSort, readonly number[]>> = {
+/** Bits that samples of a sort may have. */
+export const WIDTHS: Readonly<Record<SampleSort, readonly number[]>> = {
   whole: [8, 16, 24, 32],
   float: [32, 64],
   'a-law': [8],

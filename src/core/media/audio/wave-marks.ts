@@ -74,3 +74,33 @@ export function movedMarks(
     return { name: chunk.name, bytes };
   });
 }
+
+/** Chunks that say a loop and cues, as most programs read them: `smpl` and `cue `. */
+export function markChunks(rate: number, loop: Loop | undefined, cues: readonly number[]): NewChunk[] {
+  const chunks: NewChunk[] = [];
+  if (loop) {
+    const bytes = new Uint8Array(LOOP_HEAD + LOOP);
+    const view = new DataView(bytes.buffer);
+    view.setUint32(8, Math.round(1e9 / rate), true);
+    // The note that sounds as it was recorded; most take 60.
+    view.setUint32(12, 60, true);
+    view.setUint32(28, 1, true);
+    view.setUint32(LOOP_HEAD + 8, loop.from, true);
+    view.setUint32(LOOP_HEAD + 12, loop.to, true);
+    chunks.push({ name: 'smpl', bytes });
+  }
+  if (cues.length > 0) {
+    const bytes = new Uint8Array(4 + CUE * cues.length);
+    const view = new DataView(bytes.buffer);
+    view.setUint32(0, cues.length, true);
+    for (const [i, place] of cues.entries()) {
+      const at = 4 + CUE * i;
+      view.setUint32(at, i + 1, true);
+      view.setUint32(at + 4, place, true);
+      bytes.set([0x64, 0x61, 0x74, 0x61], at + 8);
+      view.setUint32(at + 20, place, true);
+    }
+    chunks.push({ name: 'cue ', bytes });
+  }
+  return chunks;
+}

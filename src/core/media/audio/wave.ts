@@ -40,17 +40,30 @@ export const formOf = (bytes: Uint8Array, facts: WaveFacts): WaveForm => ({
   format: bytes.slice(facts.format.offset, facts.format.offset + facts.format.length),
 });
 
-/** The form of a plain file of whole 16-bit numbers. */
-export function plainForm(rate: number, channels: number): WaveForm {
+const FORMAT_NUMBERS: Readonly<Record<WaveFacts['sort'], number>> = {
+  whole: 1,
+  float: 3,
+  'a-law': 6,
+  'mu-law': 7,
+};
+
+/** The form of a file with samples of a sort: 16-bit whole numbers where nothing is said. */
+export function plainForm(
+  rate: number,
+  channels: number,
+  sort: WaveFacts['sort'] = 'whole',
+  bits = 16,
+): WaveForm {
+  const width = bits / 8;
   const format = new Uint8Array(16);
   const view = new DataView(format.buffer);
-  view.setUint16(0, 1, true);
+  view.setUint16(0, FORMAT_NUMBERS[sort], true);
   view.setUint16(2, channels, true);
   view.setUint32(4, rate, true);
-  view.setUint32(8, rate * 2 * channels, true);
-  view.setUint16(12, 2 * channels, true);
-  view.setUint16(14, 16, true);
-  return { sort: 'whole', rate, bits: 16, format };
+  view.setUint32(8, rate * width * channels, true);
+  view.setUint16(12, width * channels, true);
+  view.setUint16(14, bits, true);
+  return { sort, rate, bits, format };
 }
 
 /** Writes a RIFF wave file in a form, with other chunks behind the samples. */
@@ -78,7 +91,8 @@ export function withChunks(bytes: Uint8Array, facts: WaveFacts, others: readonly
   return waveFile(formOf(bytes, facts), frames, samples, others);
 }
 
-function waveFile(
+/** A wave file of samples that are in their form already, lowest byte first. */
+export function waveFile(
   { sort, format }: WaveForm,
   frames: number,
   samples: Uint8Array,

@@ -1,7 +1,8 @@
 import { openArchive, type Archive } from '../../archive';
 import { FormatError, memorySource } from '../../bytes';
 import type { Primitives } from '../../primitives';
-import { asInteger, asText, HeldRecord, ReadEvaluation, type Compiled, type Script } from '../../script';
+import { asInteger, asText, ReadEvaluation, type Compiled, type Script } from '../../script';
+import { carriedNumbers, headOf, putNumber } from '../carried-numbers';
 import { layouts } from './layouts';
 import type { PixelLayout } from './pixel-layout';
 import type { NewShape } from './texture';
@@ -14,20 +15,6 @@ interface LayoutNumber {
 
 /** Numbers up to this are tried in a field that has no named values. */
 const MOST_TRIED = 256;
-
-const headOf = (archive: Archive): HeldRecord | undefined => {
-  const row = archive.entries[0]?.row;
-  return row instanceof HeldRecord ? row : undefined;
-};
-
-/** Fields of the head that are kept as they are and that an expression mentions. */
-const carriedNumbers = (head: HeldRecord, of: Compiled): number[] =>
-  head.type.fields
-    .filter(
-      ({ name, role, shape, repeat, condition }) =>
-        role.sort === 'carried' && shape.sort === 'scalar' && !repeat && !condition && of.mentions.has(name),
-    )
-    .map(({ index }) => index);
 
 /** What the head has to say for each pixel layout that the script knows, found by trying. The archive is as it was afterwards. */
 export function layoutNumbers(script: Script, archive: Archive): Map<PixelLayout, LayoutNumber> {
@@ -73,20 +60,12 @@ export function withOtherHead(
     });
   if (!head || !picture || !number) throw refuse(shape.layout.title);
   head.values[number.field] = number.value;
-  const context = archive.context as ReadEvaluation;
   const put = (of: Compiled | undefined, wanted: number, what: string): void => {
-    context.forget();
-    if (!of || Number(asInteger(of.run(context, head))) === wanted) return;
-    const [field] = carriedNumbers(head, of);
-    const { linear } = of;
-    if (field === undefined || linear?.name === undefined) throw refuse(`${what} ${wanted}`);
-    const value = (wanted - linear.plus) / linear.times;
-    if (!Number.isInteger(value)) throw refuse(`${what} ${wanted}`);
-    head.values[field] = value;
+    if (of && !putNumber(archive, head, of, wanted)) throw refuse(`${what} ${wanted}`);
   };
   put(picture.width, shape.width, 'a width of');
   put(picture.height, shape.height, 'a height of');
   put(picture.levels, shape.levels, 'levels,');
-  context.forget();
+  (archive.context as ReadEvaluation).forget();
   return archive;
 }

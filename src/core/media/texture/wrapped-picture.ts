@@ -1,8 +1,8 @@
 import { openArchive, type Archive } from '../../archive';
-import { FormatError, memorySource, refOfBytes } from '../../bytes';
-import { emit, planArchive } from '../../mod';
+import { FormatError, memorySource } from '../../bytes';
 import type { Primitives } from '../../primitives';
 import type { PictureType, Script } from '../../script';
+import { emitted } from '../emitted';
 import { MOST_FRAMES, sheetOf, type FrameSheet } from './frame-sheet';
 import { layoutNumbers, withOtherHead } from './reshape-wrapped';
 import { placesOf, type Texture } from './texture';
@@ -58,14 +58,14 @@ export function openPicture(
     image: ({ level, layer, face }) => frameAt(layer, face).texels(level),
     rebuild: (image) => {
       const images = placesOf(shape).map(image);
-      return rewrap(
+      return emitted(
         archive,
         frames.map((frame, i) => frame.stored(images.slice(i * shape.levels, (i + 1) * shape.levels))),
       );
     },
     ...(reheads && {
       layouts: () => [...layoutNumbers(script, archive).keys()],
-      reshape: (to, images) => rewrap(withOtherHead(script, bytes, name, primitives, to), [joined(images)]),
+      reshape: (to, images) => emitted(withOtherHead(script, bytes, name, primitives, to), [joined(images)]),
     }),
   };
 }
@@ -80,7 +80,7 @@ function fromSheet(script: Script, archive: Archive, sheet: FrameSheet): Wrapped
       ...{ name, x, y, width, height, origin },
     })),
     image: () => (shown ??= sheet.pixels()),
-    rebuild: (image) => rewrap(archive, sheet.stored(image({ level: 0, layer: 0, face: 0, slice: 0 }))),
+    rebuild: (image) => emitted(archive, sheet.stored(image({ level: 0, layer: 0, face: 0, slice: 0 }))),
   };
 }
 
@@ -122,19 +122,4 @@ function joined(images: readonly Uint8Array[]): Uint8Array {
     at += image.length;
   }
   return body;
-}
-
-/** The wrapper with other plain bytes of its entries, every field that depends on them recomputed by the script. */
-export function rewrap(archive: Archive, plain: readonly Uint8Array[]): Uint8Array {
-  const plan = planArchive(archive, new Map(plain.map((bytes, i) => [i, refOfBytes(bytes)])));
-  const out = new Uint8Array(plan.length);
-  let done = 0;
-  emit(plan.files[0]!, {
-    write(bytes) {
-      out.set(bytes, done);
-      done += bytes.length;
-    },
-  });
-  plan.discard();
-  return out;
 }

@@ -3,16 +3,11 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { parseScript, type Script } from '@/core/script';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { decodeImage, openPicture, replacePixels, type Pixels, type WrappedPicture } from './texture';
+import { mediaScripts } from '../../testing/media-scripts';
+import { decodeImage, openPicture, replacePixels, type Pixels, type WrappedPicture } from './index';
 
-/** The scripts of docs/media-scripts.md on files of other programs, and what is written read by those. */
-const scripts = new Map<string, Script>(
-  [
-    ...fs.readFileSync('docs/media-scripts.md', 'utf8').matchAll(/```yaml\n# example: (\w+)\n([\s\S]*?)```/g),
-  ].map(([, name, text]) => [name!, parseScript(text!)]),
-);
+/** The pictures of docs/media-scripts.md on files of other programs, and what is written read by those. */
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-media-'));
 afterAll(() => fs.rmSync(folder, { recursive: true }));
 
@@ -23,7 +18,7 @@ const magick = (...args: string[]): Buffer =>
 const DRAWN = ['-size', '37x23', 'gradient:#304060-#e0a030', '-swirl', '80', '-blur', '0x1'];
 
 const open = (name: string, bytes: Uint8Array): WrappedPicture =>
-  openPicture(scripts.get(name)!, bytes, name, nodePrimitives);
+  openPicture(mediaScripts.get(name)!, bytes, name, nodePrimitives);
 /** What another program sees in a file. */
 const seen = (file: string): Buffer => magick(file, '-depth', '8', 'rgba:-');
 const drawn = (file: string, ...how: string[]): Uint8Array => {
@@ -183,7 +178,7 @@ describe('figure', () => {
   ]);
   const colours = Uint8Array.from([0, 0, 0, 63, 0, 0, 0, 63, 21]);
   const openFigure = (of: Uint8Array, beside: (path: string) => Uint8Array | undefined): WrappedPicture =>
-    openPicture(scripts.get('figure')!, of, 'sprites/odd.figure', nodePrimitives, beside);
+    openPicture(mediaScripts.get('figure')!, of, 'sprites/odd.figure', nodePrimitives, beside);
   const here = (path: string): Uint8Array | undefined => (path === 'palettes/odd.pal' ? colours : undefined);
 
   test('columns, gaps, and colours of another entry', async () => {
