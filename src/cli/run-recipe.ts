@@ -24,6 +24,7 @@ import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { planTask } from '@/platform/node/plan-task';
 import { runBatch, sourceOf, type BatchTask } from '@/platform/node/run-batch';
 import { LOG_NAME, logText, summaryOf, type ItemState, type RunItem } from '@/platform/node/run-log';
+import { mediaScriptsOn } from '@/platform/node/media-scripts';
 import { kindRulesOf, readShelf, scriptsFor } from '@/platform/node/script-shelf';
 import { WrittenFolder } from '@/platform/node/written-folder';
 import type { Output } from './commands';
@@ -285,8 +286,7 @@ async function runOver(stores: readonly Store[], recipe: Recipe, target: string)
       else if (!work.get(one)?.push(planned)) work.set(one, [planned]);
     }
     const context = {
-      pictureScripts: (source: Parameters<typeof scriptsFor>[0]) =>
-        scriptsFor(source, shelf).find(({ script }) => script.picture),
+      mediaScripts: mediaScriptsOn(shelf),
       check: () => undefined,
     };
     for (const [one, tasks] of work)

@@ -14,10 +14,11 @@ import {
 import { readHead } from '@/server/heads';
 import { checkScriptText } from '@/server/own-scripts';
 import { openedEntry } from '@/server/opened';
+import { withBeside } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/platform/node/pictures';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/preview';
 import { texelsOf, type TexelFacts } from '@/server/texels';
-import { pictureScriptFor, scriptShelf } from '@/server/scripts';
+import { mediaScriptFor, scriptShelf } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 
 /** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */
@@ -55,7 +56,7 @@ const gate = new TexelGate(2 * MOST_TEXELS);
 
 /** Does something with a picture once there is room for its texels. */
 async function gated<T>(bytes: Uint8Array, name: string, work: () => Promise<T>): Promise<T> {
-  const texture = textureOf(bytes, name, pictureScriptFor);
+  const texture = textureOf(bytes, name, mediaScriptFor);
   const texels = texture ? texture.width * texture.height : await texelsOfHead(bytes);
   // Of what tells no size, four texels a byte are taken: rows of one byte each run.
   return gate.run(texels ?? 4 * bytes.length, work);
@@ -70,7 +71,8 @@ function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry:
 type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' }>;
 
 function answerForBytes(task: OfBytes) {
-  const { bytes, name } = task;
+  const { bytes, name, beside } = task;
+  if (beside) withBeside(bytes, (path) => beside[path]);
   return gated(bytes, name, async () => {
     if (task.sort === 'texels of') return { texels: await texelsOf(bytes, name, task.place, task.part) };
     const pixels = await pixelsOf(bytes, name, task.sort === 'alpha' ? FIRST : task.place);

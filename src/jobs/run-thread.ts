@@ -8,7 +8,7 @@ import { runBatch, type BatchTask, type TaskOutcome } from '@/platform/node/run-
 import { Cancelled } from '@/server/job-context';
 import type { ArchiveLink } from '@/server/opened';
 import { stateOfFile, type BatchAnswer, type BatchBody } from '@/server/recipes/batch';
-import { pictureScriptFor } from '@/server/scripts';
+import { mediaScriptFor } from '@/server/scripts';
 import { UserError } from '@/server/user-error';
 import { LinkedArchives } from './linked-archives';
 
@@ -85,7 +85,7 @@ async function answer({ body: text, links, cancel }: ToRunThread): Promise<Batch
   const writer = new FolderWriter(root, randomUUID(), check);
   try {
     const stateOf = (task: BatchTask): string => (isLoose ? stateOfFile(gameFolder, task.path) : state);
-    const context = { pictureScripts: pictureScriptFor, check };
+    const context = { mediaScripts: mediaScriptFor, check };
     const outcomes = await runBatch(archive, body, body.tasks, stateOf, writer, context);
     return { outcomes: stateNow() === state ? outcomes : doubted(body, outcomes, writer) };
   } finally {

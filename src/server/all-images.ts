@@ -4,7 +4,7 @@ import { decodeImage, placesOf, type Place, type Texture } from '@/core/media/te
 import { refuseLarge, textureOf, toPng } from '@/platform/node/pictures';
 import { openedEntry } from './opened';
 import { entryPixels, wholeEntry } from './preview';
-import { pictureScriptFor } from './scripts';
+import { mediaScriptFor } from './scripts';
 
 const FACES = ['right', 'left', 'top', 'bottom', 'front', 'back'];
 
@@ -26,7 +26,7 @@ export async function allImages(
 ): Promise<{ stream: Readable; stem: string }> {
   const { archive, entry } = await openedEntry(gameId, archiveId, index);
   const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-  const texture = textureOf(wholeEntry(archive, entry), entry.path, pictureScriptFor);
+  const texture = textureOf(wholeEntry(archive, entry), entry.path, mediaScriptFor);
   if (texture) refuseLarge(texture.width, texture.height, entry.path);
   const zip = new yazl.ZipFile();
   const stream = zip.outputStream as Readable;

@@ -5,12 +5,13 @@ import yazl from 'yazl';
 import { entryUnder } from '@/core/archive';
 import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
 import { Recipe, type Conversion, type PictureWay } from '@/core/recipe';
-import { conversionOf, converterOf } from '@/platform/node/convert';
+import { conversionOf, converterOf, type ToConvert } from '@/platform/node/convert';
+import { besideEntry } from '@/platform/node/media-scripts';
 import { LOG_NAME, logText, type RunItem } from '@/platform/node/run-log';
 import { openedArchive } from './opened';
 import { AS_THEY_ARE, planEntries, planRun, type Plan, type Ways } from './recipes/plan';
 import { recipeRow } from './recipes/recipes';
-import { pictureScriptFor } from './scripts';
+import { mediaScriptFor } from './scripts';
 import { UserError } from './user-error';
 
 export interface EntryRef {
@@ -88,7 +89,11 @@ async function fillZip(zip: yazl.ZipFile, output: Readable, { gameId, ways, plan
         await add(
           zip,
           output,
-          await converted(conversion, plain, record.path),
+          await converted(conversion, {
+            plain,
+            path: record.path,
+            beside: besideEntry(archive, record.path),
+          }),
           file,
           !PACKED.has(conversion),
         );
@@ -109,10 +114,11 @@ async function addStored(zip: yazl.ZipFile, output: Readable, plain: BytesRef, n
 }
 
 /** What an entry becomes, in memory. Throws FormatError where it cannot be converted or is too large for that. */
-async function converted(conversion: Conversion, plain: BytesRef, path: string): Promise<BytesRef> {
+async function converted(conversion: Conversion, item: ToConvert): Promise<BytesRef> {
+  const { plain, path } = item;
   let result: BytesRef | FormatError = plain;
-  const context = { pictureScripts: pictureScriptFor, check: () => undefined };
-  await converterOf(conversion)?.convert([{ plain, path }], context, (_i, made) => {
+  const context = { mediaScripts: mediaScriptFor, check: () => undefined };
+  await converterOf(conversion)?.convert([item], context, (_i, made) => {
     if (made instanceof FormatError) result = made;
     else if (made.length <= MOST_CONVERTED_BYTES) result = refOfBytes(collect(made));
     else

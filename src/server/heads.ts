@@ -11,12 +11,13 @@ import {
   type ReadStretch,
 } from '@/core/media/head';
 import { decodeAnyText, textHead } from '@/core/media/text';
-import { decodeImage, FIRST, looksLikeTga, usesAlpha, type Texture } from '@/core/media/texture';
+import { decodeImage, FIRST, looksLikeTga, usesAlpha, type Beside, type Texture } from '@/core/media/texture';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
+import { besideEntry, withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
 import { pixelsBy, sharp, textureOf } from '@/platform/node/pictures';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { pictureScriptFor, tellingScriptFor } from './scripts';
+import { mediaScriptFor, tellingScriptFor } from './scripts';
 import type { ArchiveRow } from '@/db';
 import { presentGame } from './games';
 import { hasLookThread, lookBeside } from './look-threads';
@@ -116,7 +117,8 @@ export async function readHead(
     ? source.read(0, Math.min(FIRST_BYTES, source.length)).slice()
     : firstBytes(plain, FIRST_BYTES);
   return (
-    (await pictureHead(source, first, name, most)) ??
+    (await pictureHead(source, first, name, most, besideEntry(archive, name))) ??
+    (await wrappedSoundHead(source, first, name, most)) ??
     (await trackHead(source, first)) ??
     modelHead(source, first, name, most) ??
     (await toldHead(gameId, source)) ??
@@ -139,20 +141,22 @@ async function pictureHead(
   first: Uint8Array,
   name: string,
   most: number,
+  beside: Beside,
 ): Promise<Head | undefined> {
   const type = typeOfHead(first);
   const isTga = /\.tga$/i.test(name) && looksLikeTga(first);
-  const isWrapped = pictureScriptFor(source ?? memorySource(first, name)) !== undefined;
+  const isWrapped = mediaScriptFor(source ?? memorySource(first, name), 'picture') !== undefined;
   if (isWrapped || isTga || OWN_READERS.has(type?.ending ?? '')) {
     const bytes = held(source, most);
     if (!bytes) return { sort: 'large' };
+    withBeside(bytes, beside);
     try {
-      const texture = textureOf(bytes, name, pictureScriptFor);
+      const texture = textureOf(bytes, name, mediaScriptFor);
       if (texture) {
         const { width, height, levels, layout } = texture;
         return { sort: 'picture', width, height, levels, layout: layout.title, alpha: alphaOf(texture) };
       }
-      const pixels = await pixelsBy(bytes, name, pictureScriptFor);
+      const pixels = await pixelsBy(bytes, name, mediaScriptFor);
       const { width, height } = pixels;
       const layout = (type?.ending ?? 'tga').toUpperCase();
       return { sort: 'picture', width, height, levels: 1, layout, alpha: usesAlpha(pixels) };
@@ -188,6 +192,20 @@ function alphaOf(texture: Texture): boolean | undefined {
   const level = Math.min(levels - 1, wanted);
   if (Math.max(width, height) >> level > 4 * ALPHA_SIDE) return undefined;
   return usesAlpha(decodeImage(texture, { ...FIRST, level }));
+}
+
+/** The head of a sound that a script describes: that of what it wraps. */
+async function wrappedSoundHead(
+  source: ByteSource | undefined,
+  first: Uint8Array,
+  name: string,
+  most: number,
+): Promise<Head | undefined> {
+  if (!mediaScriptFor(source ?? memorySource(first, name), 'sound')) return undefined;
+  const bytes = held(source, most);
+  if (!bytes) return { sort: 'large' };
+  const sound = wrappedSoundOf(bytes, name, mediaScriptFor);
+  return sound && trackHead(memorySource(sound.inner, name), sound.inner.subarray(0, FIRST_BYTES));
 }
 
 async function trackHead(source: ByteSource | undefined, first: Uint8Array): Promise<Head | undefined> {

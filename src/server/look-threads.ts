@@ -3,7 +3,9 @@ import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core
 import type { FilmHead, Head, SoundHead } from '@/core/media/head';
 import type { Pixels, Place, Rectangle } from '@/core/media/texture';
 import type { Channel } from '@/platform/node/pictures';
+import { neededBeside } from '@/platform/node/media-scripts';
 import type { ScriptCheck } from './own-scripts';
+import { mediaScriptFor } from './scripts';
 import type { TexelFacts } from './texels';
 import { UserError } from './user-error';
 
@@ -23,6 +25,8 @@ export interface LooseAt {
 interface PictureBytes {
   readonly bytes: Uint8Array;
   readonly name: string;
+  /** What opening them needs of what lies beside; sent along by itself. */
+  readonly beside?: Readonly<Record<string, Uint8Array>> | undefined;
 }
 /** How a picture is shown: one channel of it perhaps, and at most so many texels a side. */
 export interface ShownAs {
@@ -135,7 +139,9 @@ export async function lookBeside<S extends LookTask['sort']>(
 ): Promise<Gives[S]> {
   const answer = await new Promise<FromLookThread>((resolve, reject) => {
     const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
-    hand('usual', id, { task, since: 0, resolve, reject });
+    const whole =
+      'bytes' in task ? { ...task, beside: neededBeside(task.bytes, task.name, mediaScriptFor) } : task;
+    hand('usual', id, { task: whole, since: 0, resolve, reject });
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
   if ('user' in answer) throw new UserError(answer.user.status, answer.user.message);

@@ -1,7 +1,8 @@
 import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from './catalogue';
-import { openedEntry } from './opened';
+import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { openedArchive, openedEntry } from './opened';
 import { MOST_PICTURE_BYTES, wholeEntry } from './preview';
 import { changeSlot, numberNow, renumberedArchives } from './changes/change-slot';
 import { asStep } from './changes/history';
@@ -274,5 +275,11 @@ export async function preparedBytes(
   const row = await changeRow(gameId, modId, changeId);
   if (row.preparedBlob === null)
     throw new UserError(409, `${row.path} does not fit yet, so there is nothing to show. Mend it first.`);
-  return { bytes: readBlob(row.preparedBlob), name: row.path };
+  const bytes = readBlob(row.preparedBlob);
+  const within = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath, state: 'open' } });
+  if (within) {
+    const { archive } = await openedArchive(gameId, within.id);
+    withBeside(bytes, besideEntry(archive, row.path));
+  }
+  return { bytes, name: row.path };
 }

@@ -21,17 +21,18 @@ import { sealNames } from '@/core/script';
 import type { ArchiveRow } from '@/db';
 import { headBeside } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
+import { besideEntry, withBeside } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/platform/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from './readable-names';
 import { kindChoices, saidKinds } from './kinds';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
-import { pictureScriptFor } from './scripts';
+import { mediaScriptFor } from './scripts';
 import { UserError } from './user-error';
 
 /** What is looked at whole: a picture, a text, a sound's head. Larger things are extracted instead. */
-const MOST_LOOK_BYTES = 64 * 1024 * 1024;
+export const MOST_LOOK_BYTES = 64 * 1024 * 1024;
 /** Pictures are looked at in parts, so that they may be larger: 16384 x 16384 texels in blocks of 16 bytes with all levels. */
 export const MOST_PICTURE_BYTES = 512 * 1024 * 1024;
 export const MOST_TEXT_BYTES = 2 * 1024 * 1024;
@@ -40,8 +41,11 @@ export const MOST_TEXT_BYTES = 2 * 1024 * 1024;
 export type Look =
   | (PictureHead & { alpha: boolean; container: string } & Pick<
         Texture,
-        'layers' | 'faces' | 'depth' | 'colourSpace'
-      >)
+        'layers' | 'faces' | 'depth' | 'colourSpace' | 'origin'
+      > & {
+        /** Pictures of their own in the file, which are shown as one sheet; 0 where it is no such file. */
+        readonly frames: number;
+      })
   | (TextHead & { text: string; whole: boolean })
   | Exclude<Head, PictureHead | TextHead>;
 
@@ -89,7 +93,7 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_
       413,
       `${entry.path} has ${entry.size} bytes; things of up to ${most / 2 ** 20} MB are shown here. Extract it instead.`,
     );
-  return collect(archive.plain(entry));
+  return withBeside(collect(archive.plain(entry)), besideEntry(archive, entry.path));
 }
 
 /** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
@@ -105,12 +109,12 @@ async function lookAt(
   if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread())
     head = await headBeside(gameId, row, archive, entry, MOST_PICTURE_BYTES);
   if (head.sort === 'picture' && head.width * head.height > MOST_TEXELS) {
-    const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said' } as const;
+    const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said', frames: 0 } as const;
     return { ...head, ...rest, alpha: head.alpha ?? true, container: head.layout };
   }
   if (head.sort === 'picture') {
     const bytes = wholeEntry(archive, entry);
-    const texture = textureOf(bytes, entry.path, pictureScriptFor);
+    const texture = textureOf(bytes, entry.path, mediaScriptFor);
     const alpha = texture?.layout.alpha === 'none' ? false : await isSeeThrough(bytes, entry.path);
     const {
       container = head.layout,
@@ -118,8 +122,10 @@ async function lookAt(
       faces = 1,
       depth = 1,
       colourSpace = 'not said',
+      origin,
     } = texture ?? {};
-    return { ...head, alpha, container, layers, faces, depth, colourSpace };
+    const frames = texture?.frames?.length ?? 0;
+    return { ...head, alpha, container, layers, faces, depth, colourSpace, origin, frames };
   }
   if (head.sort === 'sound' && WHOLE_NUMBERS.test(head.codec)) {
     const bytes = wholeEntry(archive, entry);
@@ -207,7 +213,7 @@ export async function smallPixels(
 
 /** The same of bytes that are held. */
 export async function smallPixelsOf(bytes: Uint8Array, name: string, most: number): Promise<Pixels> {
-  const texture = textureOf(bytes, name, pictureScriptFor);
+  const texture = textureOf(bytes, name, mediaScriptFor);
   if (!texture) return pixelsOf(bytes, name);
   let level = 0;
   while (level + 1 < texture.levels && sizeAt(Math.max(texture.width, texture.height), level + 1) >= most)
@@ -219,7 +225,7 @@ export async function smallPixelsOf(bytes: Uint8Array, name: string, most: numbe
 
 /** Texels of a picture; unpacked beside the server where there is a thread for it, which is given some time and memory and no more. */
 export async function pixelsOf(bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> {
-  if (!hasLookThread()) return pixelsBy(bytes, name, pictureScriptFor, place);
+  if (!hasLookThread()) return pixelsBy(bytes, name, mediaScriptFor, place);
   return (await lookBeside({ sort: 'pixels', bytes, name, place })).pixels;
 }
 

@@ -4,6 +4,7 @@ import { typeOfHead, type KindRules } from '@/core/kinds';
 import type { ByteSource } from '@/core/bytes';
 import { decodeAnyText } from '@/core/media/text';
 import type { Script } from '@/core/script';
+import { mediaScriptsOn, type MediaScripts } from '@/platform/node/media-scripts';
 import {
   kindRulesOf,
   readShelf,
@@ -71,8 +72,9 @@ export function maskedScriptFor(source: ByteSource): ShelvedScript | undefined {
   return typeOfHead(head) || decodeAnyText(head) ? undefined : found;
 }
 
-export const pictureScriptFor = (source: ByteSource): ShelvedScript | undefined =>
-  scriptsFor(source, scriptShelf()).find(({ script }) => script.picture);
+/** The script with a section for a medium that knows the bytes. */
+export const mediaScriptFor: MediaScripts = (source, section) =>
+  mediaScriptsOn(scriptShelf())(source, section);
 
 /** The script that says what a file of its format tells in lists. */
 export const tellingScriptFor = (source: ByteSource): ShelvedScript | undefined =>

@@ -15,7 +15,7 @@ import { textureOf } from '@/platform/node/pictures';
 import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry } from './opened';
 import { MOST_PICTURE_BYTES, pixelsOf, wholeEntry } from './preview';
-import { pictureScriptFor } from './scripts';
+import { mediaScriptFor } from './scripts';
 
 /** What a light table needs to know of a picture beside its texels. */
 export interface TexelFacts extends Pick<
@@ -74,7 +74,7 @@ export async function texelsOf(
   place: Place,
   wanted?: Rectangle,
 ): Promise<{ pixels: Pixels; facts: TexelFacts }> {
-  const texture = textureOf(bytes, name, pictureScriptFor);
+  const texture = textureOf(bytes, name, mediaScriptFor);
   const { pixels, part, by } = texture
     ? shownOf(texture, place, wanted)
     : await plainShown(bytes, name, place);
@@ -159,7 +159,7 @@ export async function storedBlock(
 ): Promise<{ hex: string; offset: number; layout: string }> {
   const { archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
   const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
-  const texture = textureOf(bytes, entry.path, pictureScriptFor);
+  const texture = textureOf(bytes, entry.path, mediaScriptFor);
   if (!texture)
     throw new FormatError('not-recognised', {
       file: entry.path,

@@ -2,9 +2,13 @@ import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
 import { findBlockPictures, findSigned, type Guess, type SignedFile } from '@/core/media/carve';
 import {
+  ditheringLayout,
   encodeHere,
+  indexedLayout,
+  isIndexed,
   layouts,
   type EncodeImage,
+  type IndexedLayout,
   type PixelLayout,
   type Pixels,
   type Quality,
@@ -14,6 +18,8 @@ import {
 export interface StripToEncode {
   readonly id: number;
   readonly layout: string;
+  /** Of numbered colours what the layout is made of. */
+  readonly indexed?: Pick<IndexedLayout, 'palette' | 'bits' | 'withMask' | 'isMixing'> | undefined;
   readonly quality: Quality;
   readonly width: number;
   readonly height: number;
@@ -63,10 +69,12 @@ const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
 
 /** Encodes a picture beside the server, strip by strip on all cores. */
 export const encodeBeside: EncodeImage = async (layout, pixels, quality) => {
-  if (folder() === undefined || layout.block === 1 || pixels.width * pixels.height < LEAST_TEXELS)
+  const isShort = layout.block === 1 && !isIndexed(layout);
+  if (folder() === undefined || isShort || pixels.width * pixels.height < LEAST_TEXELS)
     return encodeHere(layout, pixels, quality);
   const out = new Uint8Array(layout.levelLength(pixels.width, pixels.height));
-  const rows = Math.max(4, Math.floor(STRIP_TEXELS / pixels.width / 4) * 4);
+  // Colours are mixed over all of a picture.
+  const rows = layout.isMixing ? pixels.height : Math.max(4, Math.floor(STRIP_TEXELS / pixels.width / 4) * 4);
   const strips: Promise<void>[] = [];
   for (let y = 0; y < pixels.height; y += rows) {
     const height = Math.min(rows, pixels.height - y);
@@ -81,14 +89,18 @@ export const encodeBeside: EncodeImage = async (layout, pixels, quality) => {
 };
 
 function strip(
-  { name }: PixelLayout,
+  layout: PixelLayout,
   { width, data }: Pixels,
   y: number,
   height: number,
   quality: Quality,
 ): Promise<FromTextureThread> {
   const texels = data.slice(y * width * 4, (y + height) * width * 4);
-  return ask((id) => ({ id, layout: name, quality, width, height, texels }), texels);
+  const { palette, bits, withMask, isMixing } = layout as Partial<IndexedLayout>;
+  const indexed = isIndexed(layout)
+    ? { palette: palette!, bits: bits!, withMask: withMask!, isMixing }
+    : undefined;
+  return ask((id) => ({ id, layout: layout.name, indexed, quality, width, height, texels }), texels);
 }
 
 function ask(
@@ -162,8 +174,12 @@ export function answerFor(message: ToTextureThread): FromTextureThread {
   const { id } = message;
   try {
     if ('carve' in message) return { id, carved: carve(message.carve) };
-    const { layout, quality, width, height, texels } = message;
-    return { id, blocks: layouts.get(layout)!.encode!({ width, height, data: texels }, quality) };
+    const { indexed, quality, width, height, texels } = message;
+    const plain = indexed
+      ? indexedLayout(indexed.palette, indexed.bits, indexed.withMask)
+      : layouts.get(message.layout)!;
+    const layout = indexed?.isMixing ? ditheringLayout(plain) : plain;
+    return { id, blocks: layout.encode!({ width, height, data: texels }, quality) };
   } catch (error) {
     return { id, failure: error instanceof Error ? error.message : String(error) };
   }

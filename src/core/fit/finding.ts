@@ -25,6 +25,7 @@ export const MENDS = [
   'convert codec',
   'convert sound',
   'convert text',
+  'dither',
 ] as const;
 export type Mend = (typeof MENDS)[number] | `as ${string}`;
 export const isMend = (name: string): name is Mend =>

@@ -4,9 +4,11 @@ import {
   encodeHere,
   encodeLevels,
   encodeOver,
+  ditheringLayout,
   flatTexture,
   fullLevels,
   placesOf,
+  sameLayout,
   sameShape,
   usesAlpha,
   type EncodeImage,
@@ -107,8 +109,9 @@ export async function fitPicture(
       why: 'What was see-through becomes solid',
     });
   if (isOther) return reshaped(slot, target, pixels, findings, tools);
-  const { images, kept, all } = await encodeOver(slot, pixels, tools.quality, tools.encode ?? encodeHere);
-  findings.push(errorFinding(slot, slot, pixels, images[0]!));
+  const coded = mends.has('dither') ? { ...slot, layout: ditheringLayout(slot.layout) } : slot;
+  const { images, kept, all } = await encodeOver(coded, pixels, tools.quality, tools.encode ?? encodeHere);
+  findings.push(errorFinding(slot, slot, pixels, images[0]!, mends.has('dither')));
   if (kept > 0 && !slot.layout.isExact)
     findings.push({
       state: 'fits',
@@ -193,7 +196,7 @@ const described = (slot: Pick<Texture, 'layout' | 'width' | 'height' | 'levels'>
 
 /** The given texture, where its images can go into the slot as they are stored. */
 function matching(slot: Texture, given: Texture, findings: Finding[]): Texture | undefined {
-  if (given.layout !== slot.layout || !sameShape(given, slot)) return undefined;
+  if (!sameLayout(given.layout, slot.layout) || !sameShape(given, slot)) return undefined;
   if (given.levels < slot.levels) {
     findings.push({
       state: 'look',
@@ -229,7 +232,8 @@ function codecFinding(slot: PixelLayout, given: PixelLayout, mends: ReadonlySet<
         ? 'As the slot has it'
         : 'What the first coding lost stays lost; a PNG of the work would be better',
     };
-  if (given.isExact) return undefined;
+  // Numbered colours are read without loss, whatever writing them would lose.
+  if (given.isExact || given.dithered) return undefined;
   const less = ALPHA[given.alpha] < ALPHA[slot.alpha];
   return {
     state: 'does not fit',
@@ -258,7 +262,13 @@ function isSharp({ alpha }: PixelLayout, { data }: Pixels): boolean {
   return true;
 }
 
-function errorFinding(original: Texture, slot: Texture, pixels: Pixels, level: Uint8Array): Finding {
+function errorFinding(
+  original: Texture,
+  slot: Texture,
+  pixels: Pixels,
+  level: Uint8Array,
+  isMixed = false,
+): Finding {
   const back = slot.layout.decode(level, slot.width, slot.height);
   // What is not there has no colour that could be lost.
   const isSharpAlpha = slot.layout.alpha === 'one bit';
@@ -275,6 +285,15 @@ function errorFinding(original: Texture, slot: Texture, pixels: Pixels, level: U
   ];
   const least = Math.min(errors.colour, slot.layout.alpha === 'full' ? errors.alpha : Infinity);
   const measured = least === Infinity ? 'nothing lost' : parts.join(', ');
+  if (slot.layout.dithered && least < Infinity)
+    return {
+      state: least < GOOD_PSNR ? 'look' : 'fits',
+      what: `${described(slot)}, ${isMixed ? 'colours mixed' : 'nearest colours'}, ${measured}`,
+      why: isMixed
+        ? 'Texel by texel it is farther off, from afar nearer; the palette stays as it is'
+        : 'The palette has no nearer colours, and stays as it is',
+      ...(!isMixed && { mend: { name: 'dither', label: 'Mix neighbouring colours' } }),
+    };
   return {
     state: least < GOOD_PSNR ? 'look' : 'fits',
     what: `${described(slot)}, ${measured}`,

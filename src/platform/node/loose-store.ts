@@ -3,6 +3,7 @@ import type { EntryStore, StoredEntry } from '@/core/archive';
 import { FormatError, refOfSpan, type ByteSource, type BytesRef } from '@/core/bytes';
 import { openFileSource } from './file-source';
 import { resolveInside } from './inside';
+import { inFolder } from './media-scripts';
 
 /** Files below a folder, read like the entries of an archive. `entries` are by their index; each path is one below the folder. */
 export function looseStore(folder: string, entries: ArrayLike<StoredEntry>): EntryStore {
@@ -27,7 +28,7 @@ export function looseStore(folder: string, entries: ArrayLike<StoredEntry>): Ent
       },
     };
   };
-  return { entries, steps: () => [], stored: plain, plain, discard: () => undefined };
+  return inFolder({ entries, steps: () => [], stored: plain, plain, discard: () => undefined }, folder);
 }
 
 /** What is known of a file without looking at it again. */

@@ -27,7 +27,7 @@ function open(bytes: Uint8Array): Archive {
   return openArchive(scriptFor(source, shelf).script, source, { primitives: nodePrimitives });
 }
 const holdOf = (files: Record<string, string>): Archive => open(holdBytes(entriesOf(files)));
-const context = { pictureScripts: () => undefined, check: () => undefined };
+const context = { mediaScripts: () => undefined, check: () => undefined };
 
 /** A run over all of an archive, as worker and command line do it; the archive's file has the given state. */
 async function run(

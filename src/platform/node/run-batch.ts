@@ -4,6 +4,7 @@ import { unchanged, type Conversion, type Written } from '@/core/recipe';
 import { hashOfRef } from './content-hash';
 import { converterOf, type ConvertContext } from './convert';
 import type { About, FolderWriter, WriteOutcome } from './folder-writer';
+import { besideEntry } from './media-scripts';
 import type { Seen } from './written-folder';
 
 /** A file that a batch is to write, with what is known of it. Made to be sent between processes. */
@@ -121,7 +122,11 @@ class Batch {
     const converter = needed[0] && converterOf(needed[0].task.conversion);
     if (converter)
       await converter.convert(
-        needed.map(({ entry }) => ({ plain: this.plain(entry), path: entry.path })),
+        needed.map(({ entry }) => ({
+          plain: this.plain(entry),
+          path: entry.path,
+          beside: besideEntry(this.archive, entry.path),
+        })),
         this.context,
         (i, result) => this.guarded(needed[i]!.at, told, () => this.write(needed[i]!, result, told)),
       );

@@ -1,3 +1,4 @@
+import { besideEntry, withBeside } from '@/platform/node/media-scripts';
 import { textureOf } from '@/platform/node/pictures';
 import type { Pixels } from '@/core/media/texture';
 import { ChangeRow } from '@/db';
@@ -5,7 +6,7 @@ import { modRow } from '../mods';
 import { changeSlot } from './change-slot';
 import { openedEntry } from '../opened';
 import { entryPixels, pixelsOf } from '../preview';
-import { pictureScriptFor } from '../scripts';
+import { mediaScriptFor } from '../scripts';
 import { readBlob } from '../storage';
 
 export interface Slot {
@@ -28,7 +29,7 @@ export async function basePicture(
   modId: number | undefined,
   slot: Slot,
 ): Promise<BasePicture> {
-  const { entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
   const original = await entryPixels(gameId, slot.archiveId, slot.index);
   if (modId === undefined) return { pixels: original, stem };
@@ -40,7 +41,7 @@ export async function basePicture(
   const given = await pixelsOf(readBlob(change.givenBlob), change.givenName);
   if (isFitting(given)) return { pixels: given, stem };
   if (change.preparedBlob === null) return { pixels: original, stem };
-  const bytes = readBlob(change.preparedBlob);
-  const prepared = textureOf(bytes, entry.path, pictureScriptFor) ? await pixelsOf(bytes, entry.path) : given;
+  const bytes = withBeside(readBlob(change.preparedBlob), besideEntry(archive, entry.path));
+  const prepared = textureOf(bytes, entry.path, mediaScriptFor) ? await pixelsOf(bytes, entry.path) : given;
   return { pixels: isFitting(prepared) ? prepared : original, stem };
 }

@@ -13,9 +13,10 @@ import {
 } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
 import { packedSound, shapedSound } from '@/platform/node/convert';
+import { wrappedSoundOf } from '@/platform/node/media-scripts';
 import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
 import { pixelsOf, tracksBeside } from '../preview';
-import { pictureScriptFor } from '../scripts';
+import { mediaScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';
 import { UserError } from '../user-error';
 
@@ -40,20 +41,20 @@ export async function prepare(
   mends: ReadonlySet<Mend>,
 ): Promise<Prepared> {
   refuseMisnamed(given, name);
-  const picture = textureOf(slot, path, pictureScriptFor);
+  const picture = textureOf(slot, path, mediaScriptFor);
   if (picture) {
     const tools = { resize: resized, encode: encodeBeside };
     return fitPicture(picture, await givenPicture(given, name, path), mends, tools);
   }
+  const sound = await orRefused('What is given does not go into it', () =>
+    prepareSound(slot, path, given, name, mends),
+  );
+  if (sound) return sound;
   if (kind === 'picture' && typeOfHead(slot)?.kind === 'picture')
     return preparePlain(slot, given, name, path, mends);
-  if (typeOfHead(slot)?.ending === 'wav')
-    return orRefused('The slot holds a wave file', () => fitSound(slot, given, name, mends, SOUND_TOOLS));
-  if (kind === 'text') return fitText(slot, given, mends);
-  const media = await orRefused('What is given cannot be read whole', () =>
-    fitMedia(slot, given, name, mends, { tracksOf: tracksBeside, pack: packedSound }),
-  );
+  const media = await prepareMedia(slot, given, name, mends);
   if (media) return media;
+  if (kind === 'text') return fitText(slot, given, mends);
   return {
     bytes: given,
     findings: [
@@ -61,6 +62,52 @@ export async function prepare(
         state: 'look',
         what: `${given.length} bytes in the place of ${slot.length}`,
         why: 'Nothing is known about this kind of entry, so its fit cannot be checked',
+      },
+    ],
+  };
+}
+
+/** A sound or film in an open format. Undefined where the slot holds none. */
+const prepareMedia = (
+  slot: Uint8Array,
+  given: Uint8Array,
+  name: string,
+  mends: ReadonlySet<Mend>,
+): Promise<Prepared | undefined> =>
+  typeOfHead(slot)?.ending === 'wav'
+    ? orRefused('The slot holds a wave file', () => fitSound(slot, given, name, mends, SOUND_TOOLS))
+    : orRefused('What is given cannot be read whole', () =>
+        fitMedia(slot, given, name, mends, { tracksOf: tracksBeside, pack: packedSound }),
+      );
+
+/** A sound that a script describes: what it wraps is fitted, and wrapped again. Undefined where the slot is none. */
+async function prepareSound(
+  slot: Uint8Array,
+  path: string,
+  given: Uint8Array,
+  name: string,
+  mends: ReadonlySet<Mend>,
+): Promise<Prepared | undefined> {
+  const wrapped = wrappedSoundOf(slot, path, mediaScriptFor);
+  if (!wrapped) return undefined;
+  const inner = wrappedSoundOf(given, name, mediaScriptFor)?.inner ?? given;
+  const ready = await prepareMedia(wrapped.inner, inner, name, mends);
+  if (ready && !ready.bytes) return ready;
+  const findings: readonly Finding[] = ready?.findings ?? [
+    {
+      state: 'look',
+      what: `${inner.length} bytes in the place of ${wrapped.inner.length}`,
+      why: `Nothing is known about what lies in ${wrapped.title}, so its fit cannot be checked`,
+    },
+  ];
+  return {
+    bytes: wrapped.rewrap(ready?.bytes ?? inner),
+    findings: [
+      ...findings,
+      {
+        state: 'fits',
+        what: `put into ${wrapped.title}`,
+        why: 'What its head says of the sound is worked out anew',
       },
     ],
   };
@@ -101,7 +148,7 @@ function refuseMisnamed(given: Uint8Array, name: string): void {
 async function givenPicture(given: Uint8Array, name: string, path: string): Promise<GivenPicture> {
   const isNamedTga = /\.tga$/i.test(name);
   try {
-    const texture = textureOf(given, name, pictureScriptFor);
+    const texture = textureOf(given, name, mediaScriptFor);
     if (texture) {
       // What goes in as it is stored need not be decoded, so that it may be as large as it likes.
       let decoded: Pixels | undefined;

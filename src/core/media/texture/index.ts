@@ -7,7 +7,14 @@ export { fromHalf, toHalf } from './half';
 export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';
 export { readKtx2, writeKtx2 } from './ktx2';
 export { layouts } from './layouts';
-export { indexedLayout, isIndexed, type IndexedLayout, type Palette } from './palette';
+export {
+  ditheringLayout,
+  indexedLayout,
+  isIndexed,
+  sameLayout,
+  type IndexedLayout,
+  type Palette,
+} from './palette';
 export { narrowed, type DeepPixels, type PixelLayout } from './pixel-layout';
 export { channelErrors, halved, psnr, usesAlpha, type ChannelErrors, type Pixels } from './pixels';
 export {

@@ -23,7 +23,9 @@ describe('numbered colours', () => {
 
   test('each texel gets the nearest colour; of two alike the first', () => {
     const layout = indexedLayout(four, 8);
-    expect([...layout.encode!(texels([250, 9, 9], [10, 5, 0], [90, 240, 30]))]).toEqual([1, 0, 2]);
+    expect([...layout.encode!(texels([250, 9, 9], [10, 5, 0], [250, 9, 9], [90, 240, 30]))]).toEqual([
+      1, 0, 1, 2,
+    ]);
     expect(layout.alpha).toBe('none');
     expect([...layout.decode(Uint8Array.of(2, 3, 9), 3, 1).data]).toEqual([
       0, 255, 0, 255, 255, 0, 0, 255, 0, 0, 0, 0,

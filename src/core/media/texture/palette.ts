@@ -1,5 +1,5 @@
 import { distance, image, utils } from 'image-q';
-import { FormatError } from '../../bytes';
+import { equalBytes, FormatError } from '../../bytes';
 import { requireLength, type PixelLayout } from './pixel-layout';
 import type { Pixels } from './pixels';
 
@@ -18,6 +18,18 @@ export interface IndexedLayout extends PixelLayout {
   readonly withMask: boolean;
   dithered(pixels: Pixels): Uint8Array;
 }
+
+/** Whether the texels of two layouts are the same bytes: of numbered colours also the palettes have to be alike. */
+export function sameLayout(a: PixelLayout, b: PixelLayout): boolean {
+  if (a === b) return true;
+  if (!isIndexed(a) || !isIndexed(b)) return false;
+  const isAlike = a.bits === b.bits && a.withMask === b.withMask && a.palette.clear === b.palette.clear;
+  return isAlike && equalBytes(a.palette.colours, b.palette.colours);
+}
+
+/** The same layout, coding with its colours mixed where it has few. */
+export const ditheringLayout = (layout: PixelLayout): PixelLayout =>
+  layout.dithered ? { ...layout, isMixing: true, encode: layout.dithered } : layout;
 
 export const isIndexed = (layout: PixelLayout): layout is IndexedLayout => 'palette' in layout;
 
@@ -187,7 +199,8 @@ function nearest(pixels: Pixels, palette: Palette, usable: ReadonlyMap<number, n
   const unknown = new Map<number, number>();
   for (let at = 0; at < data.length; at += 4) {
     const key = key32(data, at);
-    if (!(clear !== undefined && data[at + 3]! < 128) && !indexOf.has(key)) unknown.set(key, unknown.size);
+    const isThere = clear === undefined || data[at + 3]! >= 128;
+    if (isThere && !indexOf.has(key) && !unknown.has(key)) unknown.set(key, unknown.size);
   }
   if (unknown.size > 0 && usable.size > 0) {
     const colours = new Uint8Array(new Uint32Array(unknown.keys()).buffer);

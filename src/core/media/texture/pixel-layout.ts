@@ -37,6 +37,8 @@ export interface PixelLayout {
   encodeDeep?(pixels: DeepPixels): Uint8Array;
   /** The nearest texels that it has, their error spread over those around (Floyd and Steinberg, 1976); where it has few colours. */
   dithered?(pixels: Pixels): Uint8Array;
+  /** Whether `encode` is `dithered`. */
+  readonly isMixing?: boolean;
 }
 
 export function requireLength(name: string, bytes: Uint8Array, wanted: number): void {

@@ -9,15 +9,15 @@ import { writeSheet } from '../../../../demo/world/sheet-writer';
 import { Recipe } from '@/core/recipe';
 import { collect, FormatError, refOfBytes } from '@/core/bytes';
 import { decodedLength, readWave, readWaveFacts } from '@/core/media/audio';
-import { readShelf, scriptsFor } from '../script-shelf';
+import { mediaScriptsOn } from '../media-scripts';
+import { readShelf } from '../script-shelf';
 import { conversionOf, converterOf } from '.';
 
 const recipe = (convert: object): Recipe =>
   Recipe.parse({ title: 'x', pick: { search: '' }, folder: '/x', convert });
 const shelf = readShelf();
 const context = {
-  pictureScripts: (source: Parameters<typeof scriptsFor>[0]) =>
-    scriptsFor(source, shelf).find(({ script }) => script.picture),
+  mediaScripts: mediaScriptsOn(shelf),
   check: () => undefined,
 };
 

@@ -1,15 +1,18 @@
 import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import type { PictureScripts } from '../pictures';
+import type { Beside } from '@/core/media/texture';
+import { withBeside, type MediaScripts } from '../media-scripts';
 
 /** Something that is to be converted: its plain bytes with the path it is known by. */
 export interface ToConvert {
   readonly plain: BytesRef;
   readonly path: string;
+  /** What else lies where it is from. */
+  readonly beside?: Beside;
 }
 
 /** What a conversion may need besides the bytes. */
 export interface ConvertContext {
-  readonly pictureScripts: PictureScripts;
+  readonly mediaScripts: MediaScripts;
   /** Throws where it is to end. */
   readonly check: () => void;
 }
@@ -43,7 +46,7 @@ export function inMemory(
     ending,
     together: 1,
     async convert(items, context, done) {
-      for (const [i, { plain, path }] of items.entries()) {
+      for (const [i, { plain, path, beside }] of items.entries()) {
         let result: BytesRef | FormatError;
         try {
           if (plain.length > MOST_BYTES)
@@ -53,7 +56,9 @@ export function inMemory(
               actual: `${plain.length} bytes`,
               remedy: 'Take it as it is stored',
             });
-          result = refOfBytes(new Uint8Array(await convert(collect(plain), path, context)));
+          const bytes = collect(plain);
+          if (beside) withBeside(bytes, beside);
+          result = refOfBytes(new Uint8Array(await convert(bytes, path, context)));
         } catch (error) {
           if (!(error instanceof FormatError)) throw error;
           result = error;

@@ -9,9 +9,7 @@ export { packedSound, shapedSound, type PackedSound, type SoundShape } from './s
 export type { ConvertContext, Converter, ToConvert } from './converter';
 
 const picture = (format: PictureFormat): Converter =>
-  inMemory(`.${format}`, (bytes, path, { pictureScripts }) =>
-    exportPicture(bytes, path, pictureScripts, format),
-  );
+  inMemory(`.${format}`, (bytes, path, { mediaScripts }) => exportPicture(bytes, path, mediaScripts, format));
 
 /** All ways to change something; one line a way. Kinds that are to come plug in here. */
 const CONVERTERS: Readonly<Partial<Record<Conversion, Converter>>> = {

@@ -5,6 +5,7 @@ import { containerOf, typeOfHead } from '@/core/kinds';
 import { collect, FormatError, refOfBytes, refOfSpan, type BytesRef } from '@/core/bytes';
 import { decodedLength, readWaveFacts } from '@/core/media/audio';
 import { openFileSource } from '../file-source';
+import { wrappedSoundOf } from '../media-scripts';
 import { writeFully } from '../file-sink';
 import { makeTemporary } from '../temporary';
 import type { ConvertContext, Converter, ToConvert } from './converter';
@@ -75,8 +76,9 @@ export const toWave: Converter = {
     const folder = makeTemporary();
     try {
       const prepared: Prepared[] = [];
-      for (const [index, item] of items.entries())
+      for (const [index, stored] of items.entries())
         try {
+          const item = unwrapped(stored, context);
           const one = prepare(folder, index, item, context);
           if (one) prepared.push(one);
           else done(index, item.plain);
@@ -135,7 +137,7 @@ async function one(
 ): Promise<Uint8Array> {
   const folder = makeTemporary();
   try {
-    const context: ConvertContext = { pictureScripts: () => undefined, check: () => undefined };
+    const context: ConvertContext = { mediaScripts: () => undefined, check: () => undefined };
     const laid = lay(folder, 0, { plain: refOfBytes(given), path: name }, context);
     const wanted: Prepared = { ...laid, ...how, shape };
     const bound = boundFor(folder, 1);
@@ -181,6 +183,19 @@ function refuseLong(plain: BytesRef, name: string, folder: string): void {
   const bound = boundFor(folder, 1);
   if (bytes > bound)
     throw tooLong(name, bound, `${bytes} (${Math.round(says.frames / Math.max(1, says.rate) / 60)} minutes)`);
+}
+
+/** A wrapped sound of more bytes is taken out as it is stored. */
+const MOST_WRAPPED_BYTES = 64 << 20;
+
+/** What a script unwraps of a sound whose beginning tells no open format. */
+function unwrapped(item: ToConvert, { mediaScripts }: ConvertContext): ToConvert {
+  const { plain, path: name } = item;
+  if (plain.length > MOST_WRAPPED_BYTES) return item;
+  const [head = new Uint8Array()] = plain.chunks();
+  if (DEMUXERS[containerOf(typeOfHead(head.subarray(0, HEAD_BYTES))?.ending ?? '')] === 'wav') return item;
+  const sound = wrappedSoundOf(collect(plain), name, mediaScripts);
+  return sound ? { ...item, plain: refOfBytes(sound.inner) } : item;
 }
 
 /** Lays a sound down for the decoder; undefined where it is a WAV of plain samples already. */

@@ -12,7 +12,8 @@ import {
 } from '@/core/media/texture';
 import { nodePrimitives } from '../primitives';
 import { refuseLarge } from './layered';
-import { pixelsBy, textureOf, type PictureScripts } from './open';
+import type { MediaScripts } from '../media-scripts';
+import { pixelsBy, textureOf } from './open';
 import { toDeepPng, toPng } from './with-sharp';
 
 export type PictureFormat = 'png' | 'tga' | 'dds' | 'ktx2';
@@ -36,6 +37,14 @@ function single(pixels: Pixels): Texture {
   };
 }
 
+/** A texture whose layout other containers have too: numbered colours and sheets of frames become RGBA, whose texels are the same. */
+function plainly(texture: Texture, name: string): Texture {
+  const layout = layouts.get('rgba8')!;
+  if (layouts.get(texture.layout.name) === texture.layout) return texture;
+  refuseLarge(texture.width, texture.height, name);
+  return { ...texture, layout, image: (place) => decodeImage(texture, place).data };
+}
+
 const isDeep = (pixels: Pixels | DeepPixels): pixels is DeepPixels => !(pixels.data instanceof Uint8Array);
 
 /**
@@ -46,15 +55,14 @@ const isDeep = (pixels: Pixels | DeepPixels): pixels is DeepPixels => !(pixels.d
 export async function exportPicture(
   bytes: Uint8Array,
   name: string,
-  scripts: PictureScripts,
+  scripts: MediaScripts,
   format: PictureFormat,
 ): Promise<Uint8Array> {
   const texture = textureOf(bytes, name, scripts);
-  if (format === 'dds') return writeDds(texture ?? single(await pixelsBy(bytes, name, scripts)));
-  if (format === 'ktx2')
-    return writeKtx2(texture ?? single(await pixelsBy(bytes, name, scripts)), (plain) =>
-      nodePrimitives.zstd(plain, ZSTD_LEVEL),
-    );
+  const whole = async (): Promise<Texture> =>
+    texture ? plainly(texture, name) : single(await pixelsBy(bytes, name, scripts));
+  if (format === 'dds') return writeDds(await whole());
+  if (format === 'ktx2') return writeKtx2(await whole(), (plain) => nodePrimitives.zstd(plain, ZSTD_LEVEL));
   if (texture) refuseLarge(texture.width, texture.height, name);
   if (texture && format === 'png') {
     const pixels = decodeImageDeep(texture);

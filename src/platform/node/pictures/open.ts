@@ -1,11 +1,9 @@
-import { memorySource, type ByteSource } from '@/core/bytes';
 import { typeOfHead } from '@/core/kinds';
 import {
   checkPlace,
   decodeImage,
   FIRST,
   looksLikeTga,
-  openPicture,
   readBmp,
   readDds,
   readKtx2,
@@ -13,28 +11,14 @@ import {
   type Pixels,
   type Place,
   type Texture,
-  type WrappedPicture,
 } from '@/core/media/texture';
+import { wrappedPictureOf, type MediaScripts } from '../media-scripts';
 import { nodePrimitives } from '../primitives';
-import type { ShelvedScript } from '../script-shelf';
 import { flattenedOra, flattenedPsd, refuseLarge } from './layered';
 import { sharpPixels } from './with-sharp';
 
-/** Finds the script that knows the bytes as a picture. */
-export type PictureScripts = (source: ByteSource) => ShelvedScript | undefined;
-
-/** A wrapped picture, or undefined where no script knows the bytes as one. */
-export function wrappedPictureOf(
-  bytes: Uint8Array,
-  name: string,
-  scripts: PictureScripts,
-): WrappedPicture | undefined {
-  const shelved = scripts(memorySource(bytes, name));
-  return shelved && openPicture(shelved.script, bytes, name, nodePrimitives);
-}
-
 /** A picture whose stored images can be had: wrapped, DDS or KTX2; undefined for all others. */
-export function textureOf(bytes: Uint8Array, name: string, scripts: PictureScripts): Texture | undefined {
+export function textureOf(bytes: Uint8Array, name: string, scripts: MediaScripts): Texture | undefined {
   const wrapped = wrappedPictureOf(bytes, name, scripts);
   if (wrapped) return wrapped;
   const ending = typeOfHead(bytes)?.ending;
@@ -47,7 +31,7 @@ export function textureOf(bytes: Uint8Array, name: string, scripts: PictureScrip
 export async function pixelsBy(
   bytes: Uint8Array,
   name: string,
-  scripts: PictureScripts,
+  scripts: MediaScripts,
   place: Place = FIRST,
 ): Promise<Pixels> {
   const texture = textureOf(bytes, name, scripts);

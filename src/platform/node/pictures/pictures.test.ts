@@ -17,9 +17,10 @@ import {
   type Texture,
 } from '@/core/media/texture';
 import { nodePrimitives } from '../primitives';
-import { exportPicture, pixelsBy, toPng, type PictureScripts } from './index';
+import type { MediaScripts } from '../media-scripts';
+import { exportPicture, pixelsBy, toPng } from './index';
 
-const none: PictureScripts = () => undefined;
+const none: MediaScripts = () => undefined;
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-layered-'));
 afterAll(() => fs.rmSync(folder, { recursive: true }));
 

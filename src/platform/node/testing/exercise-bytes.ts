@@ -8,6 +8,7 @@ import { isIvf, readIvfHead, readModelHead, readTracks } from '@/core/media/head
 import { decodeAnyText } from '@/core/media/text';
 import { decodeImage } from '@/core/media/texture';
 import { nodePrimitives } from '../primitives';
+import { mediaScriptsOn, wrappedSoundOf } from '../media-scripts';
 import { pixelsBy, textureOf } from '../pictures';
 import { scriptsFor, type ShelvedScript } from '../script-shelf';
 
@@ -56,8 +57,7 @@ export async function exerciseBytes(
 ): Promise<number> {
   const source = memorySource(bytes, 'sample');
   const head = bytes.subarray(0, 4096);
-  const pictures = (of: typeof source): ShelvedScript | undefined =>
-    scriptsFor(of, shelf).find(({ script }) => script.picture);
+  const media = mediaScriptsOn(shelf);
   const patient = <T>(work: () => T): T =>
     withPatience({ until: Date.now() + PATIENCE_MS, forPiece: () => PATIENCE_MS }, work);
   let count = 0;
@@ -65,6 +65,7 @@ export async function exerciseBytes(
     ...scriptsFor(source, shelf).map((one) => () => patient(() => readAll(bytes, one))),
     () => typeOfHead(head),
     () => readWave(bytes),
+    () => wrappedSoundOf(bytes, 'sample', media),
     () => decodedLength(refOfBytes(bytes)),
     () => isIvf(head) && readIvfHead(head),
     () => readModelHead(bytes, 'glb'),
@@ -72,10 +73,10 @@ export async function exerciseBytes(
     ...(withTracks ? [() => readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length))] : []),
     () => decodeAnyText(bytes),
     () => {
-      const texture = textureOf(bytes, 'sample', pictures);
+      const texture = textureOf(bytes, 'sample', media);
       if (texture && texture.width * texture.height <= MOST_BYTES) decodeImage(texture);
     },
-    ...['sample.png', 'sample.tga'].map((name) => () => pixelsBy(bytes, name, pictures)),
+    ...['sample.png', 'sample.tga'].map((name) => () => pixelsBy(bytes, name, media)),
   ];
   for (const read of readers) if (await taken(read)) count++;
   return count;

@@ -1,9 +1,10 @@
 import { Readable } from 'node:stream';
 import { containerOf, START_BYTES, typeOfHead } from '@/core/kinds';
-import { sliceOf } from '@/core/bytes';
+import { refOfBytes, sliceOf } from '@/core/bytes';
 import { streamOf } from '@/server/extraction';
 import { firstBytes } from '@/server/heads';
 import { openedEntry } from '@/server/opened';
+import { unwrappedSound } from '@/server/sounds';
 import { EntryParams, route } from '@/app/api/route-kit';
 
 /** What a player in the page can play; nothing that a browser would run. */
@@ -16,12 +17,15 @@ const PLAYED: Record<string, string> = {
   mkv: 'video/webm',
 };
 
-/** The plain bytes as a download, or for the player; a part of them where a range is asked for (RFC 9110, section 14). */
+/** The plain bytes as a download, or for the player, which gets what a script unwraps; a part of them where a range is asked for (RFC 9110, section 14). */
 export const GET = route(EntryParams, async ({ params, request }) => {
   const isSaved = new URL(request.url).searchParams.has('save');
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
-  const ref = archive.plain(entry);
-  const type = PLAYED[containerOf(typeOfHead(firstBytes(ref, START_BYTES))?.ending ?? '')];
+  const plain = archive.plain(entry);
+  const known = PLAYED[containerOf(typeOfHead(firstBytes(plain, START_BYTES))?.ending ?? '')];
+  const inner = known || isSaved ? undefined : unwrappedSound(archive, entry);
+  const ref = inner ? refOfBytes(inner) : plain;
+  const type = inner ? PLAYED[containerOf(typeOfHead(inner)?.ending ?? '')] : known;
   const name = encodeURIComponent(entry.path.split('/').pop()!);
   const headers = {
     'accept-ranges': 'bytes',
