@@ -5,23 +5,31 @@ import {
   checkRegions,
   cutRegion,
   findRegions,
+  namedApart,
   readRegions,
   type FindOptions,
   type Region,
 } from '@/core/media/atlas';
 import { decodeAnyText } from '@/core/media/text';
-import { toPng } from '@/platform/node/pictures';
+import { textureOf, toPng } from '@/platform/node/pictures';
 import { findStack, gameCatalogue } from './catalogue';
 import { basePicture, type Slot } from './changes/base-picture';
 import { openedEntry } from './opened';
+import { wholeEntry } from './preview';
+import { mediaScriptFor } from './scripts';
 import { UserError } from './user-error';
 
-/** Where the parts of a sheet are from: a file beside it in the game, or the gaps between them. */
+/** Stands for the frames that a file has by itself, where a list is chosen; no path begins so. */
+const OWN_FRAMES = ':frames';
+
+/** Where the parts of a sheet are from: the file itself, a file beside it in the game, or the gaps between them. */
 export interface AtlasView {
   readonly width: number;
   readonly height: number;
   readonly regions: readonly Region[];
-  /** Path of the list that told them; null where they were found by the gaps. */
+  /** Pictures of their own in the file, shown on one sheet; 0 for none. */
+  readonly frames: number;
+  /** Path of the list that told them, `:frames` where the file did; null where they were found by the gaps. */
   readonly list: string | null;
   /** Files beside the sheet that may be its list. */
   readonly lists: readonly string[];
@@ -71,15 +79,25 @@ export async function atlasOf(
   list: string | undefined,
   options: FindOptions,
 ): Promise<AtlasView> {
-  const { entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   const lists = await listsBeside(gameId, entry.path);
   const { pixels } = await basePicture(gameId, modId, slot);
   const { width, height } = pixels;
-  const chosen = list ?? lists[0] ?? '';
-  if (chosen === '') return { width, height, lists, list: null, regions: findRegions(pixels, options) };
+  const own = textureOf(wholeEntry(archive, entry), entry.path, mediaScriptFor)?.frames ?? [];
+  const about = { width, height, lists, frames: own.length };
+  const chosen = list ?? (own.length > 0 ? OWN_FRAMES : (lists[0] ?? ''));
+  if (chosen === '') return { ...about, list: null, regions: findRegions(pixels, options) };
+  if (chosen === OWN_FRAMES)
+    return {
+      ...about,
+      list: OWN_FRAMES,
+      regions: namedApart(
+        own.map(({ name, x, y, width: wide, height: high }) => ({ name, x, y, width: wide, height: high })),
+      ),
+    };
   const regions = readRegions(await listText(gameId, chosen), chosen);
   checkRegions(regions, width, height, chosen);
-  return { width, height, lists, list: chosen, regions };
+  return { ...about, list: chosen, regions };
 }
 
 /** Parts as pictures of their own, with a list that says where they go. */

@@ -239,9 +239,13 @@ const LOOK_TITLES: Partial<Record<EntryDetail['look']['sort'], string>> = {
 function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
   const title = LOOK_TITLES[look.sort];
   if (!title) return undefined;
-  const levels =
-    look.sort === 'picture' ? `, ${plural(look.levels, 'level')}${look.alpha ? ', transparency' : ''}` : '';
-  return [title, `${spelledHead(look)}${levels}`];
+  if (look.sort !== 'picture') return [title, spelledHead(look)];
+  const more = [
+    plural(look.levels, 'level'),
+    ...(look.alpha ? ['transparency'] : []),
+    ...(look.origin ? [`placed by ${look.origin.x}, ${look.origin.y}`] : []),
+  ];
+  return [title, [spelledHead(look), ...more].join(', ')];
 }
 
 function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {

@@ -20,6 +20,9 @@ import type { PartsBy } from './use-parts';
 
 const stemOf = (file: string): string => file.replace(/\.[^.]*$/, '').toLowerCase();
 
+/** How a request says that the parts are the frames of the file. */
+const OWN_FRAMES = ':frames';
+
 /** The part that a file is meant for by its name; a single picked part takes a file of any name. */
 function partFor(file: string, regions: readonly Region[], picked: readonly Region[]): Region | undefined {
   const stem = stemOf(file);
@@ -135,11 +138,16 @@ export function PartsPanel({
         slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
       >
         <MenuItem value="">the gaps between them</MenuItem>
-        {[...new Set([...(atlas?.lists ?? []), ...(told ? [told] : [])])].map((path) => (
-          <MenuItem key={path} value={path}>
-            {nameOf(path)}
-          </MenuItem>
-        ))}
+        {atlas && atlas.frames > 0 && (
+          <MenuItem value={OWN_FRAMES}>the file itself, {plural(atlas.frames, 'frame')}</MenuItem>
+        )}
+        {[...new Set([...(atlas?.lists ?? []), ...(told && told !== OWN_FRAMES ? [told] : [])])].map(
+          (path) => (
+            <MenuItem key={path} value={path}>
+              {nameOf(path)}
+            </MenuItem>
+          ),
+        )}
       </TextField>
       {told === '' && (
         <Box sx={{ display: 'flex', gap: 1, mt: 1.25 }}>

@@ -1,0 +1,167 @@
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { expect, filesBelow, openEntry, test, type Server } from './fixtures';
+import { job } from './mods-api';
+import { runOf } from './recipe-runs';
+import { unzip } from './unzip';
+
+/** Scripts of docs/media-scripts.md, kept as a user's own. */
+async function keepScripts(server: Server, names: readonly string[]): Promise<string[]> {
+  const doc = fs.readFileSync('docs/media-scripts.md', 'utf8');
+  const kept: string[] = [];
+  for (const name of names) {
+    const text = new RegExp(`# example: ${name}\\n([\\s\\S]*?)\`\`\``).exec(doc)![1]!;
+    const answer = await server.api.post('/api/scripts', { data: { text } });
+    expect(answer.status(), await answer.text()).toBe(200);
+    kept.push(((await answer.json()) as { id: string }).id);
+  }
+  return kept;
+}
+
+const [WIDTH, HEIGHT, FRAMES] = [40, 30, 3];
+
+/** Three frames of sixteen colours at most, two texels in a byte. */
+function strip(): Buffer {
+  const head = Buffer.from('STRP\0\0\0\0\0\0', 'latin1');
+  for (const [i, value] of [WIDTH, HEIGHT, FRAMES].entries()) head.writeUInt16BE(value, 4 + 2 * i);
+  const frames = Array.from({ length: FRAMES }, (_, frame) => {
+    const texels = Array.from({ length: (WIDTH / 2) * HEIGHT }, (__, i) =>
+      (i >> 3) % 3 === frame ? 0x21 : 0x11,
+    );
+    return Buffer.from([frame, 256 - frame, ...texels]);
+  });
+  return Buffer.concat([head, ...frames]);
+}
+
+function unknownGame(scratch: string): string {
+  const folder = path.join(scratch, 'unknown media');
+  const inner = path.join(scratch, 'media');
+  for (const one of [folder, path.join(inner, 'palettes')]) fs.mkdirSync(one, { recursive: true });
+  fs.writeFileSync(path.join(inner, 'walk.bin'), strip());
+  // Columns: a run of one texel, one of two behind a gap; then a whole one.
+  const column = (top: number, bytes: readonly number[]): number[] => [
+    top,
+    bytes.length,
+    bytes[0]!,
+    ...bytes,
+    bytes.at(-1)!,
+  ];
+  const first = [...column(0, [1]), ...column(2, [2, 2]), 255];
+  const second = [...column(0, [1, 2, 1, 2]), 255];
+  const places = Buffer.alloc(8);
+  places.writeUInt32LE(16, 0);
+  places.writeUInt32LE(16 + first.length, 4);
+  fs.writeFileSync(
+    path.join(inner, 'odd.figure'),
+    Buffer.concat([Buffer.from([2, 0, 4, 0, 0xfd, 0xff, 4, 0]), places, Buffer.from([...first, ...second])]),
+  );
+  fs.writeFileSync(path.join(inner, 'palettes', 'odd.pal'), Buffer.from([0, 0, 0, 63, 0, 0, 0, 63, 0]));
+  fs.writeFileSync(
+    path.join(inner, 'step.pcm8'),
+    Buffer.from(Array.from({ length: 11025 }, (_, i) => Math.round(60 * Math.sin(i / 9)) & 255)),
+  );
+  execFileSync('zip', ['-qr', path.join(folder, 'all.zip'), '.'], { cwd: inner });
+  return folder;
+}
+
+test("a script makes an unknown game's own pictures and sounds seen, heard, taken out and brought back", async ({
+  page,
+  server,
+  scratch,
+}) => {
+  test.setTimeout(150_000);
+  const kept = await keepScripts(server, ['strip', 'figure', 'bare']);
+  const folder = unknownGame(scratch);
+  const game = await server.addGame(folder, `Own media ${process.pid}`);
+  const answer = await server.api.get(`/api/games/${game.id}/entries?limit=20`);
+  const { rows } = (await answer.json()) as { rows: { path: string; kind: string }[] };
+  expect(Object.fromEntries(rows.map(({ path: name, kind }) => [name, kind]))).toEqual({
+    'walk.bin': 'picture',
+    'odd.figure': 'picture',
+    'palettes/odd.pal': 'data',
+    'step.pcm8': 'sound',
+  });
+
+  // Frames are one sheet, and parts of it by themselves.
+  await openEntry(page, game.id, 'walk.bin');
+  const inspector = page.getByLabel('Inspector');
+  await expect(inspector.getByText(/80 x 60, 16 colours by number, 3 frames/).first()).toBeVisible();
+  await openEntry(page, game.id, 'odd.figure');
+  await expect(
+    inspector.getByText(/256 colours by number, with gaps.*placed by -3, 4/).first(),
+  ).toBeVisible();
+  await expect(inspector.getByRole('img').first()).toBeVisible();
+  await openEntry(page, game.id, 'step.pcm8');
+  await expect(inspector.getByText(/11025 Hz/).first()).toBeVisible();
+
+  const out = path.join(scratch, 'out');
+  const recipe = {
+    title: 'Everything open',
+    pick: { search: '', folder: '', kind: null },
+    convert: { picture: 'png', sound: 'wav' },
+    folder: out,
+  };
+  const made = await server.api.post(`/api/games/${game.id}/recipes`, { data: { recipe } });
+  await server.api.post(`/api/games/${game.id}/recipes/${((await made.json()) as { id: number }).id}`);
+  await runOf(server, game.id);
+  expect(filesBelow(out)).toEqual(['odd.png', 'palettes/odd.pal', 'step.wav', 'walk.png']);
+  const figure = await sharp(path.join(out, 'odd.png')).ensureAlpha().raw().toBuffer();
+  const [gap, red, green] = [
+    [0, 0, 0, 0],
+    [255, 0, 0, 255],
+    [0, 255, 0, 255],
+  ];
+  expect([...figure]).toEqual([red, red, gap, green, green, red, green, green].flat());
+
+  // A sheet with a ramp in its last frame, and a tone at another rate.
+  const sheet = sharp(path.join(out, 'walk.png')).ensureAlpha();
+  const ramp = Buffer.alloc(WIDTH * HEIGHT * 4, 255);
+  for (let i = 0; i < WIDTH * HEIGHT; i++) ramp.fill(100 + 3 * (i % WIDTH), 4 * i, 4 * i + 3);
+  const painted = await sheet
+    .composite([{ input: ramp, raw: { width: WIDTH, height: HEIGHT, channels: 4 }, left: 0, top: HEIGHT }])
+    .png()
+    .toBuffer();
+  const tone = path.join(scratch, 'tone.flac');
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'sine=600:d=0.5', '-ar', '44100', tone]);
+  const began = await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Repainted' } });
+  const { id: modId } = (await began.json()) as { id: number };
+  for (const [name, file] of [
+    ['walk.bin', { name: 'walk.png', mimeType: 'image/png', buffer: painted }],
+    ['step.pcm8', { name: 'tone.flac', mimeType: 'audio/flac', buffer: fs.readFileSync(tone) }],
+  ] as const) {
+    await openEntry(page, game.id, name);
+    await page.getByLabel('File to put in its place').setInputFiles(file);
+    await expect(page.getByText(new RegExp(`${name} replaced`))).toBeVisible();
+  }
+  await page.goto(`/games/${game.id}/changes`);
+  await page.getByRole('option').filter({ hasText: 'walk.bin' }).click();
+  await expect(page.getByText(/3 frames, 80 x 60, 1 levels, nearest colours/)).toBeVisible();
+  await page.getByRole('button', { name: 'Mix neighbouring colours' }).click();
+  await expect(page.getByText(/1 levels, colours mixed/)).toBeVisible();
+  await page.getByRole('option').filter({ hasText: 'step.pcm8' }).click();
+  await page.getByRole('button', { name: 'Convert to 11025 Hz, mono, 8 bits' }).click();
+  await expect(page.getByText(/put into Bare samples/)).toBeVisible();
+
+  const built = await job(server, game, { kind: 'build', modId });
+  expect(built, built.error ?? '').toMatchObject({ state: 'done' });
+  const installed = await job(server, game, { kind: 'install', buildId: built.result!.buildId });
+  expect(installed).toMatchObject({ state: 'done' });
+  const after = await unzip(path.join(folder, 'all.zip'));
+  const [was, is] = [strip(), after.get('walk.bin')!];
+  const frame = 2 + (WIDTH / 2) * HEIGHT;
+  // Two frames are as they were, byte by byte; the last one only has colours of the palette, and its spot.
+  expect(is.subarray(0, 10 + 2 * frame + 2).equals(was.subarray(0, 10 + 2 * frame + 2))).toBe(true);
+  const last = is.subarray(10 + 2 * frame + 2);
+  expect(last.equals(was.subarray(10 + 2 * frame + 2))).toBe(false);
+  expect(new Set([...last].flatMap((byte) => [byte & 15, byte >> 4])).size).toBeGreaterThan(1);
+  expect(Math.max(...[...last].flatMap((byte) => [byte & 15, byte >> 4]))).toBeLessThan(4);
+  expect(Math.abs(after.get('step.pcm8')!.length - 11025 / 2)).toBeLessThan(200);
+  expect(after.get('odd.figure')!.equals(fs.readFileSync(path.join(scratch, 'media', 'odd.figure')))).toBe(
+    true,
+  );
+
+  await server.api.delete(`/api/games/${game.id}`);
+  for (const id of kept) await server.api.delete(`/api/scripts/${id}`);
+});
