@@ -94,7 +94,7 @@ test("a script makes an unknown game's own pictures and sounds seen, heard, take
   ).toBeVisible();
   await expect(inspector.getByRole('img').first()).toBeVisible();
   await openEntry(page, game.id, 'step.pcm8');
-  await expect(inspector.getByText(/11025 Hz/).first()).toBeVisible();
+  await expect(inspector.getByText(/11,025 Hz/).first()).toBeVisible();
 
   const out = path.join(scratch, 'out');
   const recipe = {
