@@ -1,9 +1,9 @@
 import fs from 'node:fs';
 import { isMainThread, Worker, workerData } from 'node:worker_threads';
-import { readDds, writeDds } from '../src/core/media/texture/dds';
-import { encodeBlocks, type BlockCodec, type Quality } from '../src/core/media/texture/kernel';
-import { layouts } from '../src/core/media/texture/layouts';
-import { decodeImage } from '../src/core/media/texture/texture';
+import { readDds, writeDds } from '../src/media/picture/core/texture/dds';
+import { encodeBlocks, type BlockCodec, type Quality } from '../src/media/picture/core/texture/kernel';
+import { layouts } from '../src/media/picture/core/texture/layouts';
+import { decodeImage } from '../src/media/picture/core/texture/texture';
 
 /** A whole process that decodes or encodes one picture, for measuring beside another program; encoding uses two threads, as the application does. */
 interface Half {

@@ -10,7 +10,7 @@ import {
   encodeBlocks,
   readDds,
   type BlockCodec,
-} from '../src/core/media/texture';
+} from '../src/media/picture/core/texture';
 import { sheetRecipes } from '../demo/world/lanternfen/sheets';
 import { interleaved, timed, type Run } from './measure';
 

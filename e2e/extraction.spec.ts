@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { readWave } from '@/core/media/audio';
+import { readWave } from '../src/media/sound/core/audio';
 import { expect, filesBelow, test } from './fixtures';
 
 test('what one character says goes into a named folder as WAV, under readable names', async ({

@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
-import { readTracks } from '@/core/media/head';
-import { FIRST, usesAlpha, type Pixels } from '@/core/media/texture';
+import { readTracks } from '@/media/head';
+import { FIRST, usesAlpha, type Pixels } from '@/media/picture/core/texture';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import {
   type LooseAt,
@@ -15,7 +15,7 @@ import { readHead } from '@/server/heads';
 import { checkScriptText } from '@/server/own-scripts';
 import { openedEntry } from '@/server/opened';
 import { withBeside } from '@/platform/node/media-scripts';
-import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/platform/node/pictures';
+import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/preview';
 import { texelsOf, type TexelFacts } from '@/server/texels';
 import { mediaScriptFor, scriptShelf } from '@/server/scripts';

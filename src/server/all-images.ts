@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream';
 import yazl from 'yazl';
-import { decodeImage, placesOf, type Place, type Texture } from '@/core/media/texture';
-import { refuseLarge, textureOf, toPng } from '@/platform/node/pictures';
+import { decodeImage, placesOf, type Place, type Texture } from '@/media/picture/core/texture';
+import { refuseLarge, textureOf, toPng } from '@/media/picture/node/pictures';
 import { openedEntry } from './opened';
 import { entryPixels, wholeEntry } from './preview';
 import { mediaScriptFor } from './scripts';

@@ -9,9 +9,9 @@ import {
   readRegions,
   type FindOptions,
   type Region,
-} from '@/core/media/atlas';
-import { decodeAnyText } from '@/core/media/text';
-import { textureOf, toPng } from '@/platform/node/pictures';
+} from '@/media/picture/core/atlas';
+import { decodeAnyText } from '@/media/text/core/encoding';
+import { textureOf, toPng } from '@/media/picture/node/pictures';
 import { findStack, gameCatalogue } from './catalogue';
 import { basePicture, type Slot } from './changes/base-picture';
 import { openedEntry } from './opened';

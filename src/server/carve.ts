@@ -1,9 +1,16 @@
 import { checkRange, FormatError } from '@/core/bytes';
-import { likelyWidths, type RunLayout } from '@/core/media/carve';
-import { encodeOver, layouts, MOST_SIDE, sizeAt, type Pixels, type Texture } from '@/core/media/texture';
+import { likelyWidths, type RunLayout } from '@/media/picture/core/carve';
+import {
+  encodeOver,
+  layouts,
+  MOST_SIDE,
+  sizeAt,
+  type Pixels,
+  type Texture,
+} from '@/media/picture/core/texture';
 import type { FitShown } from '@/core/fit';
 import { ChangeRow } from '@/db';
-import { resized } from '@/platform/node/pictures';
+import { resized } from '@/media/picture/node/pictures';
 import { prepare } from './changes/prepare';
 import type { Slot } from './changes/base-picture';
 import { changeSlot } from './changes/change-slot';

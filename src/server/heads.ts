@@ -9,13 +9,20 @@ import {
   tellsOf,
   type Head,
   type ReadStretch,
-} from '@/core/media/head';
-import { decodeAnyText, textHead } from '@/core/media/text';
-import { decodeImage, FIRST, looksLikeTga, usesAlpha, type Beside, type Texture } from '@/core/media/texture';
+} from '@/media/head';
+import { decodeAnyText, textHead } from '@/media/text/core/encoding';
+import {
+  decodeImage,
+  FIRST,
+  looksLikeTga,
+  usesAlpha,
+  type Beside,
+  type Texture,
+} from '@/media/picture/core/texture';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
 import { besideEntry, withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
-import { pixelsBy, sharp, textureOf } from '@/platform/node/pictures';
+import { pixelsBy, sharp, textureOf } from '@/media/picture/node/pictures';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScriptFor, tellingScriptFor } from './scripts';
 import type { ArchiveRow } from '@/db';

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { codesOfJson, codesOfRows, type Code, type IdTable } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
-import { decodeAnyText } from '@/core/media/text';
+import { decodeAnyText } from '@/media/text/core/encoding';
 import { IdTableRow, models } from '@/db';
 import { openedEntry } from './opened';
 import { wholeEntry } from './preview';

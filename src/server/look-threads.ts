@@ -1,8 +1,8 @@
 import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
-import type { FilmHead, Head, SoundHead } from '@/core/media/head';
-import type { Pixels, Place, Rectangle } from '@/core/media/texture';
-import type { Channel } from '@/platform/node/pictures';
+import type { FilmHead, Head, SoundHead } from '@/media/head';
+import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
+import type { Channel } from '@/media/picture/node/pictures';
 import { neededBeside } from '@/platform/node/media-scripts';
 import type { ScriptCheck } from './own-scripts';
 import { mediaScriptFor } from './scripts';

@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { FormatError } from '@/core/bytes';
-import { ALIKE, apartness, groupLooks, isTelling, lookOf, type LookHash } from '@/core/media/looks';
-import type { Pixels } from '@/core/media/texture';
+import { ALIKE, apartness, groupLooks, isTelling, lookOf, type LookHash } from '@/media/picture/core/looks';
+import type { Pixels } from '@/media/picture/core/texture';
 import { findRefs } from './entries';
 import type { JobContext } from './job-context';
 import { openedEntry, stampOfEntry } from './opened';

@@ -1,10 +1,10 @@
 import { endingOf, typeOfHead, type Kind } from '@/core/kinds';
 import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
-import { readWaveFacts } from '@/core/media/audio';
+import { readWaveFacts } from '@/media/sound/core/audio';
 import type { TracksOf } from '@/core/fit';
-import { readTracks, type Head, type PictureHead, type TextHead } from '@/core/media/head';
-import { decodeAnyText } from '@/core/media/text';
+import { readTracks, type Head, type PictureHead, type TextHead } from '@/media/head';
+import { decodeAnyText } from '@/media/text/core/encoding';
 import {
   channelOf,
   decodeImage,
@@ -15,14 +15,14 @@ import {
   type Pixels,
   type Place,
   type Texture,
-} from '@/core/media/texture';
+} from '@/media/picture/core/texture';
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import type { ArchiveRow } from '@/db';
 import { headBeside } from './heads';
 import { factsOfEntry, findEntry, findStack } from './catalogue';
 import { besideEntry, withBeside } from '@/platform/node/media-scripts';
-import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/platform/node/pictures';
+import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/media/picture/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from './readable-names';
 import { kindChoices, saidKinds } from './kinds';

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { typeOfHead, type KindRules } from '@/core/kinds';
 import type { ByteSource } from '@/core/bytes';
-import { decodeAnyText } from '@/core/media/text';
+import { decodeAnyText } from '@/media/text/core/encoding';
 import type { Script } from '@/core/script';
 import { mediaScriptsOn, type MediaScripts } from '@/platform/node/media-scripts';
 import {

@@ -10,8 +10,8 @@ import {
   type Place,
   type Rectangle,
   type Texture,
-} from '@/core/media/texture';
-import { textureOf } from '@/platform/node/pictures';
+} from '@/media/picture/core/texture';
+import { textureOf } from '@/media/picture/node/pictures';
 import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry } from './opened';
 import { MOST_PICTURE_BYTES, pixelsOf, wholeEntry } from './preview';

@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
-import { findBlockPictures, findSigned, type Guess, type SignedFile } from '@/core/media/carve';
+import { findBlockPictures, findSigned, type Guess, type SignedFile } from '@/media/picture/core/carve';
 import {
   ditheringLayout,
   encodeHere,
@@ -12,7 +12,7 @@ import {
   type PixelLayout,
   type Pixels,
   type Quality,
-} from '@/core/media/texture';
+} from '@/media/picture/core/texture';
 
 /** A strip of a picture that a thread encodes. */
 export interface StripToEncode {

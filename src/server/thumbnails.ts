@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import type { ArchiveRow } from '@/db';
 import { hasLookThread, lookBeside } from './look-threads';
 import { openedEntry, stampOfEntry } from './opened';
-import { toPng } from '@/platform/node/pictures';
+import { toPng } from '@/media/picture/node/pictures';
 import { smallPixels } from './preview';
 import { storageFolder } from './storage';
 

@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import type { EntryStore } from '@/core/archive';
 import { collect, FormatError, memorySource, type ByteSource } from '@/core/bytes';
-import { openSound, type WrappedSound } from '@/core/media/audio';
-import { openPicture, type Beside, type WrappedPicture } from '@/core/media/texture';
+import { openSound, type WrappedSound } from '@/media/sound/core/audio';
+import { openPicture, type Beside, type WrappedPicture } from '@/media/picture/core/texture';
 import { resolveInside } from './inside';
 import { nodePrimitives } from './primitives';
 import { scriptsFor, type ShelvedScript } from './script-shelf';

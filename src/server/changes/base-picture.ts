@@ -1,6 +1,6 @@
 import { besideEntry, withBeside } from '@/platform/node/media-scripts';
-import { textureOf } from '@/platform/node/pictures';
-import type { Pixels } from '@/core/media/texture';
+import { textureOf } from '@/media/picture/node/pictures';
+import type { Pixels } from '@/media/picture/core/texture';
 import { ChangeRow } from '@/db';
 import { modRow } from '../mods';
 import { changeSlot } from './change-slot';

@@ -1,4 +1,4 @@
-import { decodeAnyText } from '@/core/media/text';
+import { decodeAnyText } from '@/media/text/core/encoding';
 import { changeRow } from '../mods';
 import { MOST_TEXT_BYTES } from '../preview';
 import { readBlob } from '../storage';

@@ -1,6 +1,6 @@
 import type { FitShown } from '@/core/fit';
-import { withChannel, type ChannelName } from '@/core/media/texture';
-import { toPng } from '@/platform/node/pictures';
+import { withChannel, type ChannelName } from '@/media/picture/core/texture';
+import { toPng } from '@/media/picture/node/pictures';
 import { replaceEntry } from '../mods';
 import { pixelsOf } from '../preview';
 import { keepBlob, readBlob } from '../storage';

@@ -11,10 +11,10 @@ import {
   type Prepared,
   type SoundTools,
 } from '@/core/fit';
-import { decodeImage, usesAlpha, type Pixels } from '@/core/media/texture';
+import { decodeImage, usesAlpha, type Pixels } from '@/media/picture/core/texture';
 import { packedSound, shapedSound } from '@/platform/node/convert';
 import { wrappedSoundOf } from '@/platform/node/media-scripts';
-import { rawSharp, refuseLarge, resized, textureOf } from '@/platform/node/pictures';
+import { rawSharp, refuseLarge, resized, textureOf } from '@/media/picture/node/pictures';
 import { pixelsOf, tracksBeside } from '../preview';
 import { mediaScriptFor } from '../scripts';
 import { encodeBeside } from '../texture-threads';

@@ -1,10 +1,10 @@
 import fs from 'node:fs';
 import { z } from 'zod';
 import type { FitShown } from '@/core/fit';
-import { checkRegions, cutRegion, placeRegion, type Region } from '@/core/media/atlas';
-import { Edit, edited, stamped } from '@/core/media/retouch';
-import type { Pixels } from '@/core/media/texture';
-import { resized, toPng } from '@/platform/node/pictures';
+import { checkRegions, cutRegion, placeRegion, type Region } from '@/media/picture/core/atlas';
+import { Edit, edited, stamped } from '@/media/picture/core/retouch';
+import type { Pixels } from '@/media/picture/core/texture';
+import { resized, toPng } from '@/media/picture/node/pictures';
 import { replaceEntry } from '../mods';
 import { pixelsOf } from '../preview';
 import { blobFile, keepBlob, readBlob } from '../storage';

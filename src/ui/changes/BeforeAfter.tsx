@@ -2,9 +2,9 @@
 import Box from '@mui/material/Box';
 import { useState } from 'react';
 import type { ChangeView } from '@/server/mods';
-import { LightTable, type OnTable } from '../light-table/LightTable';
+import { LightTable, type OnTable } from '@/media/picture/ui/light-table/LightTable';
 import { checker } from '../kit/checker';
-import { SoundView } from '../contents/SoundView';
+import { SoundView } from '@/media/sound/ui/SoundView';
 
 /** The slot as it is and as it will be, for pictures and sounds. */
 export function BeforeAfter({

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import type { ChangeView } from '@/server/mods';
-import { SoundView } from '../contents/SoundView';
+import { SoundView } from '@/media/sound/ui/SoundView';
 import { checker } from '../kit/checker';
 
 /** A change that has one side only: an entry that is added, or one that is taken out. */

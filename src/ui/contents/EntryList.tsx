@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef, useState, type CSSProperties } from 'react';
-import type { Head } from '@/core/media/head';
+import type { Head } from '@/media/head';
 import { bytes, day, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { KindIcon } from './KindIcon';

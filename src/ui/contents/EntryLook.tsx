@@ -13,9 +13,9 @@ import { Failed, Loading } from '../kit/Blank';
 import { StateMark } from '../kit/StateMark';
 import { useChangedText } from '../queries';
 import { BytesView } from './BytesView';
-import { PictureView } from './PictureView';
-import { SoundView } from './SoundView';
-import { TextView } from './TextView';
+import { PictureView } from '@/media/picture/ui/PictureView';
+import { SoundView } from '@/media/sound/ui/SoundView';
+import { TextView } from '@/media/text/ui/TextView';
 
 interface Props {
   readonly gameId: number;

@@ -20,7 +20,7 @@ import { Facts } from '../kit/Facts';
 import { useChanges, useEntry } from '../queries';
 import { BytesView } from './BytesView';
 import { CompareEntries, type Compared } from '../compare/CompareDialog';
-import { CarveDialog } from '../carve/CarveDialog';
+import { CarveDialog } from '@/media/picture/ui/carve/CarveDialog';
 import { EntryLinks } from './EntryLinks';
 import { EntryLook } from './EntryLook';
 import { KindFact } from './KindFact';

@@ -1,4 +1,4 @@
-import type { Head } from '@/core/media/head';
+import type { Head } from '@/media/head';
 import { duration, number } from '../format';
 
 /** A column that a lens has in place of the general ones. */

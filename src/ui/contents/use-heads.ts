@@ -1,7 +1,7 @@
 'use client';
 import { useQueries } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { Head } from '@/core/media/head';
+import type { Head } from '@/media/head';
 import { api } from '../api';
 import type { Entries } from './use-entries';
 

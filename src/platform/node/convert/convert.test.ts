@@ -8,7 +8,7 @@ import sharp from 'sharp';
 import { writeSheet } from '../../../../demo/world/sheet-writer';
 import { Recipe } from '@/core/recipe';
 import { collect, FormatError, refOfBytes } from '@/core/bytes';
-import { decodedLength, readWave, readWaveFacts } from '@/core/media/audio';
+import { decodedLength, readWave, readWaveFacts } from '@/media/sound/core/audio';
 import { mediaScriptsOn } from '../media-scripts';
 import { readShelf } from '../script-shelf';
 import { conversionOf, converterOf } from '.';

@@ -1,5 +1,5 @@
 import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import type { Beside } from '@/core/media/texture';
+import type { Beside } from '@/media/picture/core/texture';
 import { withBeside, type MediaScripts } from '../media-scripts';
 
 /** Something that is to be converted: its plain bytes with the path it is known by. */

@@ -1,11 +1,11 @@
 import type { Kind } from '@/core/kinds';
 import type { Conversion, Recipe } from '@/core/recipe';
-import { exportPicture, type PictureFormat } from '../pictures';
+import { exportPicture, type PictureFormat } from '@/media/picture/node/pictures';
 import { inMemory, type Converter } from './converter';
-import { toWave } from './sounds';
-import { toPretty, toUtf8 } from './texts';
+import { toWave } from '@/media/sound/node/sounds';
+import { toPretty, toUtf8 } from '@/media/text/node/texts';
 
-export { packedSound, shapedSound, type PackedSound, type SoundShape } from './sounds';
+export { packedSound, shapedSound, type PackedSound, type SoundShape } from '@/media/sound/node/sounds';
 export type { ConvertContext, Converter, ToConvert } from './converter';
 
 const picture = (format: PictureFormat): Converter =>

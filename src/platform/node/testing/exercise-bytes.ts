@@ -3,13 +3,13 @@ import { openArchive } from '@/core/archive';
 import { FormatError, memorySource, refOfBytes } from '@/core/bytes';
 import { listArchive } from '@/core/catalogue';
 import { withPatience } from '@/core/codecs';
-import { decodedLength, readWave } from '@/core/media/audio';
-import { isIvf, readIvfHead, readModelHead, readTracks } from '@/core/media/head';
-import { decodeAnyText } from '@/core/media/text';
-import { decodeImage } from '@/core/media/texture';
+import { decodedLength, readWave } from '@/media/sound/core/audio';
+import { isIvf, readIvfHead, readModelHead, readTracks } from '@/media/head';
+import { decodeAnyText } from '@/media/text/core/encoding';
+import { decodeImage } from '@/media/picture/core/texture';
 import { nodePrimitives } from '../primitives';
 import { mediaScriptsOn, wrappedSoundOf } from '../media-scripts';
-import { pixelsBy, textureOf } from '../pictures';
+import { pixelsBy, textureOf } from '@/media/picture/node/pictures';
 import { scriptsFor, type ShelvedScript } from '../script-shelf';
 
 const MOST_ENTRIES = 12;

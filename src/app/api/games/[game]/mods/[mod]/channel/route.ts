@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CHANNEL_NAMES } from '@/core/media/texture';
+import { CHANNEL_NAMES } from '@/media/picture/core/texture';
 import { putChannel } from '@/server/changes/channel';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Retouch, retouch, retouched } from '@/server/changes/retouch';
-import { toPng } from '@/platform/node/pictures';
+import { toPng } from '@/media/picture/node/pictures';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 

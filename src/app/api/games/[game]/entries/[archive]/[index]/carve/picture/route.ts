@@ -1,4 +1,4 @@
-import { toPng } from '@/platform/node/pictures';
+import { toPng } from '@/media/picture/node/pictures';
 import { buriedPixels } from '@/server/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
 import { EntryParams, route } from '@/app/api/route-kit';

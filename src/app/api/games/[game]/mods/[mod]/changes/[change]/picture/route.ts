@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CHANNEL_NAMES } from '@/core/media/texture';
+import { CHANNEL_NAMES } from '@/media/picture/core/texture';
 import { preparedBytes } from '@/server/mods';
 import { pngOf } from '@/server/preview';
 import { ChangeParams, route } from '@/app/api/route-kit';

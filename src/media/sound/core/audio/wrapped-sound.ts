@@ -1,0 +1,267 @@
+import { openArchive, type Archive } from '@/core/archive';
+import { collect, FormatError, memorySource } from '@/core/bytes';
+import { emitted } from '@/core/wrapped/emitted';
+import type { Primitives } from '@/core/primitives';
+import {
+  asCount,
+  asInteger,
+  asText,
+  asTruth,
+  flattened,
+  type Compiled,
+  type Script,
+  type SoundType,
+} from '@/core/script';
+import { headOf, putNumber } from '@/core/wrapped/carried-numbers';
+import { otherChunks, plainForm, waveFile } from './wave';
+import { readWaveFacts, WIDTHS, type SampleSort } from './wave-head';
+import { cuesOf, loopsOf, markChunks, type Loop } from './wave-marks';
+
+/** A sound that a format script with a `sound` section describes, unwrapped. */
+export interface WrappedSound {
+  /** A wave file of its samples with its loop and markers, or the very file that the wrapper holds. */
+  readonly inner: Uint8Array;
+  readonly title: string;
+  /** The wrapper with another sound of the same form, every field that depends on it recomputed. */
+  rewrap(inner: Uint8Array): Uint8Array;
+}
+
+/** Words for how samples are kept. */
+const SORTS: Readonly<Record<string, SampleSort | 'file'>> = {
+  pcm: 'whole',
+  float: 'float',
+  'a-law': 'a-law',
+  'mu-law': 'mu-law',
+  file: 'file',
+};
+
+/** How samples lie in the bytes of an entry. */
+interface Samples {
+  readonly sort: SampleSort;
+  readonly rate: number;
+  readonly channels: number;
+  readonly bits: number;
+  readonly isBig: boolean;
+  readonly isSigned: boolean;
+  /** Bytes before the first sample, and the number of frames. */
+  readonly first: number;
+  readonly frames: number;
+  readonly loop: Loop | undefined;
+  readonly markers: readonly number[];
+}
+
+/** Opens a wrapped sound; throws FormatError where head and samples do not agree. */
+export function openSound(
+  script: Script,
+  bytes: Uint8Array,
+  name: string,
+  primitives: Primitives,
+): WrappedSound {
+  const { sound } = script;
+  if (!sound) throw new FormatError('script-wrong', { expected: "a 'sound' section", actual: 'none' });
+  const open = (of: Uint8Array): Archive => openArchive(script, memorySource(of, name), { primitives });
+  const archive = open(bytes);
+  const [entry] = archive.entries;
+  if (!entry)
+    throw new FormatError('part-missing', {
+      file: name,
+      fieldPath: 'sound',
+      expected: 'an entry',
+      actual: 'none',
+    });
+  const plain = collect(archive.plain(entry));
+  const sort = sortOf(asText(sound.codec.run(archive.context, entry.row)), name);
+  const { title } = script;
+  if (sort === 'file') {
+    const first = sound.first ? asCount(sound.first.run(archive.context, entry.row)) : 0;
+    return {
+      ...{ title, inner: plain.subarray(first) },
+      rewrap: (inner) => emitted(archive, [joined(plain.subarray(0, first), inner)]),
+    };
+  }
+  const samples = samplesOf(sound, archive, sort, plain.length, name);
+  const behind = samples.first + frameBytes(samples) * samples.frames;
+  return {
+    title,
+    inner: waved(samples, plain.subarray(samples.first, behind)),
+    rewrap(inner) {
+      const now = readWaveFacts(inner);
+      const form = { sort: now.sort, rate: now.rate, channels: now.channels, bits: now.bits };
+      for (const key of ['sort', 'rate', 'channels', 'bits'] as const)
+        if (form[key] !== samples[key])
+          throw new FormatError('does-not-fit', {
+            ...{ file: name, fieldPath: `sound.${key}` },
+            expected: `${samples[key]}`,
+            actual: `${form[key]}`,
+          });
+      const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
+      const body = joined(
+        plain.subarray(0, samples.first),
+        turned(samples, data, true),
+        // What is said to lie behind the samples stays; a file that is nothing but samples ends with them.
+        sound.samples ? plain.subarray(behind) : NOTHING,
+      );
+      const chunks = otherChunks(inner, now);
+      const wanted: Said = {
+        frames: now.frames,
+        loop: loopsOf(chunks)[0] ?? samples.loop,
+        markers: cuesOf(chunks),
+      };
+      const made = emitted(archive, [body]);
+      const wrong = disagreement(sound, open(made), sort, wanted, name);
+      if (wrong === undefined) return made;
+      // The head does not follow by itself, so its numbers are set.
+      const other = open(bytes);
+      const isSet = setNumbers(sound, other, wanted);
+      const again = isSet ? emitted(other, [body]) : undefined;
+      const still = again && disagreement(sound, open(again), sort, wanted, name);
+      if (again && still === undefined) return again;
+      throw new FormatError('does-not-fit', {
+        ...{ file: name, fieldPath: `sound.${wrong}`, expected: 'a head that can say so' },
+        why: `${title} does not tell which number stands for it`,
+        remedy:
+          wrong === 'samples' ? `Give a sound of ${samples.frames} samples, as the original has` : undefined,
+      });
+    },
+  };
+}
+
+const NOTHING = new Uint8Array(0);
+const frameBytes = ({ bits, channels }: Pick<Samples, 'bits' | 'channels'>): number => (bits / 8) * channels;
+
+function sortOf(word: string, file: string): SampleSort | 'file' {
+  const sort = SORTS[word];
+  if (sort) return sort;
+  throw new FormatError('bad-value', {
+    ...{ file, fieldPath: 'sound.codec', expected: Object.keys(SORTS).join(', '), actual: word },
+  });
+}
+
+function samplesOf(
+  sound: SoundType,
+  archive: Archive,
+  sort: SampleSort,
+  length: number,
+  file: string,
+): Samples {
+  const { context } = archive;
+  const { row } = archive.entries[0]!;
+  const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, row));
+  const facts = { file, fieldPath: 'sound' };
+  const rate = count(sound.rate) ?? 44_100;
+  const channels = count(sound.channels) ?? 1;
+  const bits = count(sound.bits) ?? WIDTHS[sort][sort === 'whole' ? 1 : 0]!;
+  if (!WIDTHS[sort].includes(bits) || channels < 1 || channels > 8 || rate < 1000 || rate > 384_000)
+    throw new FormatError('bad-value', {
+      ...facts,
+      expected: `${WIDTHS[sort].join(', ')} bits, 1 to 8 channels, 1000 to 384000 Hz`,
+      actual: `${bits} bits, ${channels} channels, ${rate} Hz`,
+    });
+  const first = count(sound.first) ?? 0;
+  const each = (bits / 8) * channels;
+  const room = Math.floor((length - first) / each);
+  const frames = count(sound.samples) ?? Math.max(0, room);
+  if (first > length || frames > room)
+    throw new FormatError('truncated', {
+      ...facts,
+      expected: `${first} bytes and ${frames} samples of ${each} bytes`,
+      actual: `${length} bytes`,
+    });
+  return {
+    ...{ sort, rate, channels, bits, first, frames },
+    isBig: sound.order === 'big',
+    isSigned: sound.isSigned ? asTruth(sound.isSigned.run(context, row)) : bits > 8,
+    ...marksOf(sound, archive, frames),
+  };
+}
+
+/** Loop and markers, as far as they lie within the sound. */
+function marksOf(sound: SoundType, archive: Archive, frames: number): Pick<Samples, 'loop' | 'markers'> {
+  const { context } = archive;
+  const { row } = archive.entries[0]!;
+  const from = sound.loop && Number(asInteger(sound.loop.from.run(context, row)));
+  const to = sound.loop && Number(asInteger(sound.loop.to.run(context, row)));
+  const isLoop = from !== undefined && to !== undefined && from >= 0 && to > from && to < frames;
+  const list = sound.markers && flattened(sound.markers.run(context, row), context);
+  const places = Array.from({ length: list?.length ?? 0 }, (_, i) => asCount(list!.at(i)));
+  return {
+    loop: isLoop ? { from, to } : undefined,
+    markers: places.filter((place) => place < frames),
+  };
+}
+
+/** Turns the bytes of each number round. */
+function swapped(bytes: Uint8Array, width: number): void {
+  for (let at = 0; at + width <= bytes.length; at += width) bytes.subarray(at, at + width).reverse();
+}
+
+/** Samples as a wave file has them, lowest byte first and without a sign in eight bits only; or `back` again. */
+function turned({ sort, bits, isBig, isSigned }: Samples, bytes: Uint8Array, isBack = false): Uint8Array {
+  const out = bytes.slice();
+  const width = bits / 8;
+  if (isBig && !isBack) swapped(out, width);
+  // The sign of a number is its highest bit, turned over.
+  if (sort === 'whole' && isSigned !== bits > 8)
+    for (let at = width - 1; at < out.length; at += width) out[at]! ^= 0x80;
+  if (isBig && isBack) swapped(out, width);
+  return out;
+}
+
+const waved = (samples: Samples, bytes: Uint8Array): Uint8Array => {
+  const { sort, rate, channels, bits, frames, loop, markers } = samples;
+  return waveFile(
+    plainForm(rate, channels, sort, bits),
+    frames,
+    turned(samples, bytes),
+    markChunks(rate, loop, markers),
+  );
+};
+
+function joined(...parts: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** What a head has to say of a sound. */
+interface Said {
+  readonly frames: number;
+  readonly loop: Loop | undefined;
+  readonly markers: readonly number[];
+}
+
+/** What an archive does not say as it should: undefined where all holds. Markers cannot be set; where a script has them they must hold. */
+function disagreement(
+  sound: SoundType,
+  archive: Archive,
+  sort: SampleSort,
+  wanted: Said,
+  file: string,
+): 'samples' | 'loop' | undefined {
+  let says: Samples;
+  try {
+    says = samplesOf(sound, archive, sort, archive.entries[0]?.size ?? 0, file);
+  } catch (error) {
+    if (error instanceof FormatError) return 'samples';
+    throw error;
+  }
+  if (says.frames !== wanted.frames) return 'samples';
+  const isSameLoop = says.loop?.from === wanted.loop?.from && says.loop?.to === wanted.loop?.to;
+  return sound.loop && wanted.loop && !isSameLoop ? 'loop' : undefined;
+}
+
+function setNumbers(sound: SoundType, archive: Archive, wanted: Said): boolean {
+  const head = headOf(archive);
+  if (!head) return false;
+  const put = (of: Compiled | undefined, value: number | undefined): boolean =>
+    !of || value === undefined || putNumber(archive, head, of, value);
+  return (
+    put(sound.samples, wanted.frames) &&
+    put(sound.loop?.from, wanted.loop?.from) &&
+    put(sound.loop?.to, wanted.loop?.to)
+  );
+}

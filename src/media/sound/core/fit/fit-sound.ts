@@ -1,0 +1,198 @@
+import { FormatError } from '@/core/bytes';
+import {
+  cuesOf,
+  formOf,
+  isMark,
+  loudnessOf,
+  loopsOf,
+  movedMarks,
+  otherChunks,
+  readWave,
+  readWaveFacts,
+  withChunks,
+  writeWave,
+  type NewChunk,
+  type Sound,
+  type WaveFacts,
+} from '../audio';
+import type { Finding, Mend, Prepared } from '@/core/fit/finding';
+
+/** What decodes and resamples, beside whoever asks. */
+export interface SoundTools {
+  /** Any common sound as a wave file of floats, at a rate and with so many channels. Throws FormatError where it is none. */
+  decode(
+    given: Uint8Array,
+    name: string,
+    shape: { readonly rate: number; readonly channels: number; readonly from: number },
+  ): Promise<Uint8Array>;
+  /** What a sound that is no wave file says of itself; undefined for what is no sound. */
+  about(given: Uint8Array): Promise<{ rate: number; channels: number; codec: string } | undefined>;
+}
+
+const seconds = (frames: number, rate: number): string => `${(frames / rate).toFixed(2)} s`;
+const FORMS: Readonly<Record<WaveFacts['sort'], (bits: number) => string>> = {
+  whole: (bits) => `${bits} bits`,
+  float: (bits) => `floats of ${bits} bits`,
+  'a-law': () => 'A-law',
+  'mu-law': () => 'µ-law',
+};
+const channelsOf = (channels: number): string => (channels === 1 ? 'mono' : `${channels} channels`);
+const spelled = ({ rate, channels, sort, bits }: WaveFacts): string =>
+  `${rate} Hz, ${channelsOf(channels)}, ${FORMS[sort](bits)}`;
+
+/** The head of a wave file; undefined where it is none, or packed in a way that is not read here. */
+function waveOf(bytes: Uint8Array): WaveFacts | undefined {
+  try {
+    return readWaveFacts(bytes);
+  } catch (error) {
+    if (error instanceof FormatError && error.code !== 'truncated') return undefined;
+    throw error;
+  }
+}
+
+/**
+ * Makes a given sound ready for the slot of a wave file: its rate, channels and form of samples become the slot's when that is asked for.
+ * Loops, cues and labels are those of the given file, moved with its rate, or the slot's where it has none.
+ */
+export async function fitSound(
+  slot: Uint8Array,
+  given: Uint8Array,
+  name: string,
+  mends: ReadonlySet<Mend>,
+  tools: SoundTools,
+): Promise<Prepared> {
+  const wanted = readWaveFacts(slot);
+  const got = waveOf(given);
+  const about = got ? undefined : await tools.about(given);
+  if (!got && !about) readWaveFacts(given);
+  const said = got ? spelled(got) : `${about!.codec}, ${about!.rate} Hz, ${channelsOf(about!.channels)}`;
+  const isSame =
+    got?.rate === wanted.rate &&
+    got.channels === wanted.channels &&
+    got.bits === wanted.bits &&
+    got.sort === wanted.sort;
+  const findings: Finding[] = [];
+  const slotMarks = otherChunks(slot, wanted).filter(isMark);
+  let marks = got ? otherChunks(given, got).filter(isMark) : [];
+  let bytes = given;
+  let frames = got?.frames ?? 0;
+  if (!isSame) {
+    if (!mends.has('convert sound'))
+      return {
+        bytes: undefined,
+        findings: [
+          {
+            state: 'does not fit',
+            what: `${said} given, the slot has ${spelled(wanted)}`,
+            why: 'A game plays samples at the rate that it expects; others run fast, slow or not at all',
+            mend: { name: 'convert sound', label: `Convert to ${spelled(wanted)}` },
+          },
+        ],
+      };
+    const { rate, channels } = wanted;
+    const from = (got ?? about!).channels;
+    const sound = readWave(await tools.decode(given, name, { rate, channels, from }));
+    frames = sound.channels[0]!.length;
+    const kept = marks.length > 0 ? movedMarks(marks, { from: got!.rate, to: wanted.rate, frames }) : [];
+    const all =
+      kept.length > 0 ? kept : movedMarks(slotMarks, { from: wanted.rate, to: wanted.rate, frames });
+    bytes = writeWave(sound.channels, formOf(slot, wanted), all);
+    findings.push({
+      state: 'fits',
+      what: `${said} converted to ${spelled(wanted)}`,
+      why: 'As the slot has it',
+    });
+    const clipped = wanted.sort === 'float' ? 0 : beyond(sound.channels);
+    if (clipped > 0)
+      findings.push({
+        state: 'look',
+        what: `${clipped} samples are clipped`,
+        why: 'They are louder than samples of this form can be; make the sound quieter before it is given',
+      });
+    marks = kept;
+  } else findings.push({ state: 'fits', what: said, why: 'As the slot has it' });
+  // The samples themselves stay byte by byte.
+  if (isSame && marks.length === 0 && slotMarks.length > 0) {
+    const kept = movedMarks(slotMarks, { from: wanted.rate, to: wanted.rate, frames });
+    const own = otherChunks(given, got).filter((chunk) => chunk.name !== 'fact');
+    bytes = withChunks(given, got, [...own, ...kept]);
+  }
+  findings.push(...marksFound(slotMarks, marks, wanted, frames));
+  findings.push(...heard(readWave(slot), readWave(bytes)));
+  const before = wanted.frames / wanted.rate;
+  const after = frames / wanted.rate;
+  if (Math.abs(after - before) > Math.max(0.5, before * 0.5))
+    findings.push({
+      state: 'look',
+      what: `${seconds(frames, wanted.rate)} instead of ${seconds(wanted.frames, wanted.rate)}`,
+      why: 'What runs beside the sound, lips or a cut, may have ended or not yet begun',
+    });
+  return { bytes, findings };
+}
+
+/** Levels that are farther apart are heard as another loudness altogether. */
+const MOST_APART_DB = 10;
+/** More silence than this at an end, and than the slot has there, is heard as a delay. */
+const MOST_SILENCE = 0.25;
+
+/** What is heard otherwise than in the slot: level, and silence at the ends. */
+function heard(slot: Sound, made: Sound): Finding[] {
+  const [was, is] = [loudnessOf(slot.channels, slot.rate), loudnessOf(made.channels, made.rate)];
+  // Of what was silence nothing can be expected.
+  if (was.level === Number.NEGATIVE_INFINITY) return [];
+  if (is.level === Number.NEGATIVE_INFINITY)
+    return [{ state: 'look', what: 'nothing is heard in it', why: 'The slot holds something that is heard' }];
+  const found: Finding[] = [];
+  const apart = is.level - was.level;
+  if (Math.abs(apart) > MOST_APART_DB)
+    found.push({
+      state: 'look',
+      what: `${Math.abs(apart).toFixed(0)} dB ${apart > 0 ? 'louder' : 'softer'} than the slot (${is.level.toFixed(1)} dB, ${was.level.toFixed(1)} dB)`,
+      why: 'Beside the other sounds of the game it stands out, or is not heard',
+    });
+  for (const [at, before, now] of [
+    ['before it begins', was.before, is.before],
+    ['behind its end', was.behind, is.behind],
+  ] as const)
+    if (now > MOST_SILENCE && now > before + MOST_SILENCE)
+      found.push({
+        state: 'look',
+        what: `${now.toFixed(2)} s of silence ${at}, the slot has ${before.toFixed(2)} s`,
+        why: 'What is heard comes late, or something waits for its end',
+      });
+  return found;
+}
+
+function beyond(channels: readonly Float32Array[]): number {
+  let count = 0;
+  for (const channel of channels) for (const value of channel) if (Math.abs(value) > 1) count++;
+  return count;
+}
+
+/** What becomes of loops and cues. */
+function marksFound(
+  slot: readonly NewChunk[],
+  given: readonly NewChunk[],
+  { rate }: WaveFacts,
+  frames: number,
+): Finding[] {
+  const [loop] = loopsOf(given.length > 0 ? given : slot);
+  const cues = cuesOf(given.length > 0 ? given : slot);
+  const told = [
+    ...(loop ? [`loops from ${seconds(loop.from, rate)} to ${seconds(loop.to, rate)}`] : []),
+    ...(cues.length > 0 ? [`${cues.length} ${cues.length === 1 ? 'cue' : 'cues'}`] : []),
+  ].join(', ');
+  if (told === '') return [];
+  if (given.length > 0)
+    return [{ state: 'fits', what: `with marks of its own: ${told}`, why: 'They are moved with the rate' }];
+  const isBehind = (loop !== undefined && loop.to >= frames) || cues.some((place) => place >= frames);
+  return [
+    {
+      state: isBehind ? 'look' : 'fits',
+      what: `the marks of the slot are kept: ${told}`,
+      why: isBehind
+        ? 'The new sound is shorter, so that those behind its end stand at its end'
+        : 'The given file has none',
+    },
+  ];
+}
