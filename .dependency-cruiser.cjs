@@ -12,6 +12,41 @@ const down = LAYERS.map((layer, i) => ({
   to: { path: `^src/(${LAYERS.slice(0, i).join('|')})/` },
 })).slice(1);
 
+/** A medium has three doors: `core` may use what the core may, `node` what the platform may, `ui` what screens may. */
+const DOORS = [
+  ['core', '(app|ui|jobs|cli|server|db|platform)/', ['node', 'ui']],
+  ['node', '(app|ui|jobs|cli|server|db)/', ['ui']],
+  ['ui', '(app|jobs|cli)/', ['node']],
+];
+const media = [
+  ...DOORS.map(([door, layers, doors]) => ({
+    name: `media-${door}-only-down`,
+    severity: 'error',
+    from: { path: `^src/media/([^/]+/${door}/|${door}\\.tsx?$)`, pathNot: TESTS },
+    to: {
+      path: [`^src/${layers}`, ...doors.map((other) => `^src/media/([^/]+/${other}/|${other}\\.tsx?$)`)],
+    },
+  })),
+  {
+    name: 'media-core-is-pure',
+    severity: 'error',
+    from: { path: '^src/media/([^/]+/core/|(core|formats|head)\\.ts$)', pathNot: TESTS },
+    to: { dependencyTypes: ['core'] },
+  },
+  {
+    name: 'core-takes-pure-media',
+    severity: 'error',
+    from: { path: '^src/core/', pathNot: TESTS },
+    to: { path: '^src/media/', pathNot: '^src/media/([^/]+/core/|(core|formats|head)\\.ts$)' },
+  },
+  {
+    name: 'media-ui-takes-types-of-the-server',
+    severity: 'error',
+    from: { path: '^src/media/([^/]+/ui/|ui\\.tsx$)' },
+    to: { path: '^src/(server|db|platform)/', dependencyTypesNot: ['type-only'] },
+  },
+];
+
 module.exports = {
   forbidden: [
     ...down,
@@ -70,9 +105,13 @@ module.exports = {
       name: 'through-the-door',
       severity: 'error',
       comment: 'a folder of the core is used through its index.ts',
-      from: { path: '^src/(?!core/)', pathNot: TESTS },
+      from: {
+        path: '^src/(?!core/)',
+        pathNot: [TESTS, '^src/media/[^/]+/core/formats\\.ts$', '^src/media/formats\\.ts$'],
+      },
       to: { path: '^src/core/[^/]+/(?!index\\.ts$)[^/]+\\.ts$' },
     },
+    ...media,
   ],
   options: {
     tsPreCompilationDeps: true,

@@ -1,6 +1,6 @@
 import type { Archive, OpenOptions, Stretch } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
-import { tellsOf } from '@/media/head';
+import { tellsOf } from '@/media/archive/core';
 import { explainParts, type Explanation, type ReadEvaluation } from '@/core/script';
 import type { Output } from './commands';
 import { openGiven, openOptions, type OpenArguments } from './open';

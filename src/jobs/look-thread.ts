@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
-import { readTracks } from '@/media/head';
+import { readTracks } from '@/media/film/core';
 import { FIRST, usesAlpha, type Pixels } from '@/media/picture/core/texture';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import {

@@ -1,15 +1,10 @@
 import { typeOfHead } from '@/core/kinds';
 import { openArchive, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
-import {
-  isIvf,
-  readIvfHead,
-  readModelHead,
-  readTracks,
-  tellsOf,
-  type Head,
-  type ReadStretch,
-} from '@/media/head';
+import { isIvf, readIvfHead, readTracks, type ReadStretch } from '@/media/film/core';
+import { readModelHead } from '@/media/model/core';
+import { tellsOf } from '@/media/archive/core';
+import type { Head } from '@/media/head';
 import { decodeAnyText, textHead } from '@/media/text/core/encoding';
 import {
   decodeImage,

@@ -2,8 +2,9 @@ import { endingOf, typeOfHead, type Kind } from '@/core/kinds';
 import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
 import { readWaveFacts } from '@/media/sound/core/audio';
-import type { TracksOf } from '@/core/fit';
-import { readTracks, type Head, type PictureHead, type TextHead } from '@/media/head';
+import type { TracksOf } from '@/media/sound/core/fit';
+import { readTracks } from '@/media/film/core';
+import type { Head, PictureHead, TextHead } from '@/media/head';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import {
   channelOf,

@@ -1,40 +1,6 @@
-import type { Kind } from './kinds';
-
-/**
- * What endings of open formats say. A format of the first table always begins with a sign, so that bytes without one are none, whatever
- * they are called; one of the second has none, or is written as a text.
- */
-const SIGNED: Readonly<Partial<Record<Kind, string>>> = {
-  picture:
-    'png jpg jpeg jpe webp bmp dds gif ktx ktx2 psd ora tif tiff ico cur avif heic exr hdr qoi jp2 jxl',
-  sound: 'wav ogg oga opus flac m4a aif aiff au mid midi',
-  film: 'mp4 m4v webm mkv avi mov ogv ivf flv wmv',
-  model: 'glb',
-  archive: 'tar zip gz tgz xz bz2 zst 7z lz4 ar cpio',
-  program: 'exe dll so dylib wasm class',
-};
-const UNSIGNED: Readonly<Partial<Record<Kind, string>>> = {
-  picture: 'tga pcx',
-  sound: 'mp3 aac',
-  film: 'mpg mpeg ts m2ts',
-  model: 'gltf obj stl ply fbx dae',
-};
-/** Texts by their ending, where no bytes can be read. */
-const TEXTS =
-  'txt json csv tsv xml yaml yml ini cfg conf md lua py sh bat html htm css js ts log toml po srt vtt svg glsl hlsl vert frag';
-
-function table(kinds: Readonly<Partial<Record<Kind, string>>>): Map<string, Kind> {
-  return new Map(
-    (Object.entries(kinds) as [Kind, string][]).flatMap(([kind, endings]) =>
-      endings.split(' ').map((ending) => [ending, kind] as const),
-    ),
-  );
-}
-const signed = table(SIGNED);
-const unsigned = table(UNSIGNED);
-const texts = table({ text: TEXTS });
-// A script is a text as often as a film is a transport stream; bytes tell.
-texts.delete('ts');
+import { FORMATS } from '@/media/formats';
+import type { MediumFormats } from './formats';
+import { KINDS, type Kind } from './kinds';
 
 /** The ending of a path in lower case, without its dot; empty for none. */
 export function endingOf(path: string): string {
@@ -42,15 +8,33 @@ export function endingOf(path: string): string {
   return dot <= path.lastIndexOf('/') ? '' : path.slice(dot + 1).toLowerCase();
 }
 
+type Sort = 'signed' | 'unsigned' | 'written';
+
+/** Endings of one sort, with the kind that has each. */
+const table = (sort: Sort): ReadonlyMap<string, Kind> =>
+  new Map(
+    KINDS.flatMap((kind) => {
+      const { endings }: MediumFormats = FORMATS[kind];
+      return (endings[sort]?.split(' ') ?? []).map((ending) => [ending, kind] as const);
+    }),
+  );
+const signed = table('signed');
+const unsigned = table('unsigned');
+const written = table('written');
+
 /** What a name says by itself, where nothing is known of the bytes. */
 export const kindOfEnding = (path: string): Kind | undefined => {
   const ending = endingOf(path);
-  return signed.get(ending) ?? unsigned.get(ending) ?? texts.get(ending);
+  return signed.get(ending) ?? unsigned.get(ending) ?? written.get(ending);
 };
 
-/** What a name says of bytes that begin with no sign of any format and are no text. */
-export const kindOfUnsigned = (path: string): Kind | undefined => unsigned.get(endingOf(path));
+/** What a name says of bytes that begin with no sign of any format and are no text, as far as they may be what it says. */
+export function kindOfUnsigned(path: string, head: Uint8Array): Kind | undefined {
+  const ending = endingOf(path);
+  const kind = unsigned.get(ending);
+  const { endings }: MediumFormats = FORMATS[kind ?? 'data'];
+  return endings.mayBe?.[ending]?.(head) === false ? undefined : kind;
+}
 
-/** Models that are written as texts; any other text is a text whatever it is called. */
-const WRITTEN = new Set(['gltf', 'obj', 'stl', 'ply', 'dae', 'fbx']);
-export const kindOfWritten = (path: string): Kind => (WRITTEN.has(endingOf(path)) ? 'model' : 'text');
+/** What a name says of bytes that are a text; a text whatever it is called, but for formats that are written as texts. */
+export const kindOfWritten = (path: string): Kind => written.get(endingOf(path)) ?? 'text';

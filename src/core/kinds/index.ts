@@ -1,7 +1,6 @@
 export { endingOf, kindOfEnding } from './endings';
-export { typeOfLength } from './by-length';
 export { codeOfKind, countsByKind, KIND_CODES, kindOfCode, KINDS, type Kind } from './kinds';
-export { containerOf, typeOfHead, type HeadType } from './signs';
+export { containerOf, shownAs, typeOfHead, typeOfLength, type HeadType } from './signs';
 export {
   NO_RULES,
   NOTHING_SAID,

@@ -1,7 +1,6 @@
-import { mayBeTga, typeOfLength } from './by-length';
 import { endingOf, kindOfEnding, kindOfUnsigned, kindOfWritten } from './endings';
 import type { Kind } from './kinds';
-import { typeOfHead } from './signs';
+import { typeOfHead, typeOfLength } from './signs';
 import { looksLikeText } from './text';
 
 /** So many first bytes tell all that bytes can tell. */
@@ -63,10 +62,8 @@ export function tellKind(path: string, start: Start | undefined, { said, scripts
   if (looksLikeText(bytes, length === bytes.length)) return { kind: kindOfWritten(path), by: 'bytes' };
   const script = scripts.find((one) => one.marks.length === 0 && bearsEnding(path, one));
   if (script) return { kind: script.kind, by: 'script' };
-  const kind = kindOfUnsigned(path);
-  if (!kind || (kind === 'picture' && endingOf(path) === 'tga' && !mayBeTga(bytes)))
-    return { kind: 'data', by: 'nothing' };
-  return { kind, by: 'ending' };
+  const kind = kindOfUnsigned(path, bytes);
+  return kind ? { kind, by: 'ending' } : { kind: 'data', by: 'nothing' };
 }
 
 function fromBytes(start: Start, scripts: readonly ScriptKind[]): Told | undefined {

@@ -1,16 +1,9 @@
 import { containerOf, typeOfHead } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
-import {
-  fitMedia,
-  fitPicture,
-  fitSound,
-  fitText,
-  type Finding,
-  type GivenPicture,
-  type Mend,
-  type Prepared,
-  type SoundTools,
-} from '@/core/fit';
+import { fitMedia, fitSound, type SoundTools } from '@/media/sound/core/fit';
+import { fitPicture, type GivenPicture } from '@/media/picture/core/fit';
+import { fitText } from '@/media/text/core/fit-text';
+import { type Finding, type Mend, type Prepared } from '@/core/fit';
 import { decodeImage, usesAlpha, type Pixels } from '@/media/picture/core/texture';
 import { packedSound, shapedSound } from '@/platform/node/convert';
 import { wrappedSoundOf } from '@/platform/node/media-scripts';

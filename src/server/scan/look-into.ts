@@ -11,7 +11,7 @@ import {
 } from '@/core/archive';
 import { FormatError, toHex } from '@/core/bytes';
 import { FLAG, listArchive, ListingBuilder, type Listing } from '@/core/catalogue';
-import { tellsOf } from '@/media/head';
+import { tellsOf } from '@/media/archive/core';
 import { withPatience, type Patience } from '@/core/codecs';
 import type { Script } from '@/core/script';
 import { writeListing } from '@/platform/node/catalogue-files';

@@ -1,5 +1,5 @@
 import { decodeAnyText, type TextFacts } from './encoding';
-import type { Finding, Mend, Prepared } from '@/core/fit/finding';
+import type { Finding, Mend, Prepared } from '@/core/fit';
 
 const placeholders = (text: string): string[] => (text.match(/\{[A-Za-z_][A-Za-z0-9_]*\}/g) ?? []).sort();
 

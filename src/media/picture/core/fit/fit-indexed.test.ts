@@ -2,7 +2,8 @@ import { expect, test } from '@jest/globals';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { decodeImage, openPicture, type Pixels, type WrappedPicture } from '../texture';
 import { mediaScripts } from '@/core/testing/media-scripts';
-import { fitPicture, type Mend, type Prepared } from '@/core/fit/index';
+import { fitPicture } from '@/media/picture/core/fit';
+import { type Mend, type Prepared } from '@/core/fit';
 
 /** Pictures of numbered colours, in the shape of docs/media-scripts.md. */
 const WIDTH = 40;

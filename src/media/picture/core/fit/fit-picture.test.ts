@@ -21,7 +21,9 @@ import {
 } from '../texture';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import { parseScript } from '@/core/script';
-import { fitPicture, fitText, POLICIES, under, worst, type Mend } from '@/core/fit/index';
+import { fitPicture } from '@/media/picture/core/fit';
+import { fitText } from '@/media/text/core/fit-text';
+import { POLICIES, under, worst, type Mend } from '@/core/fit';
 
 const script = parseScript(fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8'));
 const none = new Set<Mend>();

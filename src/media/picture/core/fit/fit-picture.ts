@@ -18,7 +18,7 @@ import {
   type Quality,
   type Texture,
 } from '../texture';
-import type { Finding, Mend, Prepared } from '@/core/fit/finding';
+import type { Finding, Mend, Prepared } from '@/core/fit';
 
 /** Below this a trained eye sees blocks; it is pointed out, not refused. */
 const GOOD_PSNR = 32;

@@ -36,7 +36,7 @@ test('the kernel that is shipped is the one that its source gives', () => {
     encoding: 'utf8',
     env: { ...process.env, NODE_OPTIONS: '' },
   });
-  expect(compiled).toBe(fs.readFileSync('src/core/media/texture/kernel-bytes.ts', 'utf8'));
+  expect(compiled).toBe(fs.readFileSync('src/media/picture/core/texture/kernel-bytes.ts', 'utf8'));
 }, 60_000);
 
 describe('encoders', () => {

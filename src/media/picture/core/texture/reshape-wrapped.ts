@@ -2,7 +2,7 @@ import { openArchive, type Archive } from '@/core/archive';
 import { FormatError, memorySource } from '@/core/bytes';
 import type { Primitives } from '@/core/primitives';
 import { asInteger, asText, ReadEvaluation, type Compiled, type Script } from '@/core/script';
-import { carriedNumbers, headOf, putNumber } from '@/core/wrapped/carried-numbers';
+import { carriedNumbers, headOf, putNumber } from '@/core/wrapped';
 import { layouts } from './layouts';
 import type { PixelLayout } from './pixel-layout';
 import type { NewShape } from './texture';

@@ -2,7 +2,7 @@ import { openArchive, type Archive } from '@/core/archive';
 import { FormatError, memorySource } from '@/core/bytes';
 import type { Primitives } from '@/core/primitives';
 import type { PictureType, Script } from '@/core/script';
-import { emitted } from '@/core/wrapped/emitted';
+import { emitted } from '@/core/wrapped';
 import { MOST_FRAMES, sheetOf, type FrameSheet } from './frame-sheet';
 import { layoutNumbers, withOtherHead } from './reshape-wrapped';
 import { placesOf, type Texture } from './texture';

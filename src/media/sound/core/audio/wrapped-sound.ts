@@ -1,6 +1,6 @@
 import { openArchive, type Archive } from '@/core/archive';
 import { collect, FormatError, memorySource } from '@/core/bytes';
-import { emitted } from '@/core/wrapped/emitted';
+import { emitted } from '@/core/wrapped';
 import type { Primitives } from '@/core/primitives';
 import {
   asCount,
@@ -12,7 +12,7 @@ import {
   type Script,
   type SoundType,
 } from '@/core/script';
-import { headOf, putNumber } from '@/core/wrapped/carried-numbers';
+import { headOf, putNumber } from '@/core/wrapped';
 import { otherChunks, plainForm, waveFile } from './wave';
 import { readWaveFacts, WIDTHS, type SampleSort } from './wave-head';
 import { cuesOf, loopsOf, markChunks, type Loop } from './wave-marks';

@@ -4,7 +4,8 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { packedSound } from '@/platform/node/convert';
-import { fitMedia, worst, type MediaTools, type Mend } from '@/core/fit/index';
+import { fitMedia, type MediaTools } from '@/media/sound/core/fit';
+import { worst, type Mend } from '@/core/fit';
 
 /** What is given is known or refused: files that ordinary programs make, in each other's places. */
 const FILES: Record<string, readonly string[]> = {

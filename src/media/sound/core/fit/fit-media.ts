@@ -1,6 +1,7 @@
 import { containerOf, typeOfHead } from '@/core/kinds';
-import { isIvf, readIvfHead, readTracks, type FilmHead, type SoundHead } from '@/media/head';
-import type { Finding, Mend, MendOffer, Prepared } from '@/core/fit/finding';
+import { isIvf, readIvfHead, readTracks } from '@/media/film/core';
+import type { FilmHead, SoundHead } from '@/media/head';
+import type { Finding, Mend, MendOffer, Prepared } from '@/core/fit';
 
 /** What is known of a file by its bytes. */
 interface Known {

@@ -18,8 +18,9 @@ import {
   type NewChunk,
   type SampleSort,
 } from '../audio';
-import { readTracks } from '@/media/head';
-import { fitSound, worst, type Mend, type Prepared, type SoundTools } from '@/core/fit/index';
+import { readTracks } from '@/media/film/core';
+import { fitSound, type SoundTools } from '@/media/sound/core/fit';
+import { worst, type Mend, type Prepared } from '@/core/fit';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-fit-sound-'));
 afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));

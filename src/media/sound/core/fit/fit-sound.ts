@@ -15,7 +15,7 @@ import {
   type Sound,
   type WaveFacts,
 } from '../audio';
-import type { Finding, Mend, Prepared } from '@/core/fit/finding';
+import type { Finding, Mend, Prepared } from '@/core/fit';
 
 /** What decodes and resamples, beside whoever asks. */
 export interface SoundTools {

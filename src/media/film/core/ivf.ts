@@ -1,5 +1,5 @@
 import { FormatError } from '@/core/bytes';
-import type { FilmHead } from '@/media/head/head';
+import type { FilmHead } from '@/media/head';
 
 const HEAD_BYTES = 32;
 

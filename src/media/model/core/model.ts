@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FormatError } from '@/core/bytes';
-import type { ModelHead } from '@/media/head/head';
+import type { ModelHead } from '@/media/head';
 
 const GLB_HEAD_BYTES = 20;
 const JSON_CHUNK = 0x4e4f534a;

@@ -1,5 +1,5 @@
 import { ALL_FORMATS, CustomSource, Input } from 'mediabunny';
-import type { FilmHead, SoundHead } from '@/media/head/head';
+import type { FilmHead, SoundHead } from '@/media/head';
 
 /** Reads a stretch of plain bytes; shorter where they end. */
 export type ReadStretch = (offset: number, length: number) => Uint8Array;

@@ -1,17 +1,6 @@
-import type { HeadType } from './signs';
-
 /** Bytes of a footer that newer writers of TGA put behind everything else. */
 const TGA_FOOTER = 26;
 const MOST_SIDE = 32_768;
-
-/**
- * Formats without a sign whose head says how long all of it is, which chance would hardly get right: uncompressed TGA (version 2.0 of
- * its specification) and STL in its binary form.
- */
-export function typeOfLength(head: Uint8Array, length: number): HeadType | undefined {
-  if (isTga(head, length)) return { kind: 'picture', ending: 'tga' };
-  return isBinaryStl(head, length) ? { kind: 'model', ending: 'stl' } : undefined;
-}
 
 const viewOf = (head: Uint8Array): DataView => new DataView(head.buffer, head.byteOffset, head.length);
 
@@ -50,7 +39,8 @@ function isPlainTga(head: Uint8Array): boolean {
   return isEmpty && (y === 0 || y === height) && fits;
 }
 
-function isTga(head: Uint8Array, length: number): boolean {
+/** Whether a head says just how long the file is: an uncompressed TGA (version 2.0 of its specification), or a plain one in runs. */
+export function isTga(head: Uint8Array, length: number): boolean {
   if (!mayBeTga(head)) return false;
   if (head[2]! > 3) return isPlainTga(head);
   const view = viewOf(head);
@@ -58,11 +48,4 @@ function isTga(head: Uint8Array, length: number): boolean {
   const pixels = view.getUint16(12, true) * view.getUint16(14, true) * Math.ceil(head[16]! / 8);
   const whole = 18 + head[0]! + map + pixels;
   return length === whole || length === whole + TGA_FOOTER;
-}
-
-/** Eighty bytes of anything, a count, and fifty bytes for each triangle. */
-function isBinaryStl(head: Uint8Array, length: number): boolean {
-  if (head.length < 84) return false;
-  const count = viewOf(head).getUint32(80, true);
-  return count > 0 && length === 84 + 50 * count;
 }

@@ -8,7 +8,9 @@ import { openArchive } from '@/core/archive';
 import { FormatError, memorySource } from '@/core/bytes';
 import { parseScript } from '@/core/script';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { isIvf, readIvfHead, readModelHead, readTracks, tellsOf } from '@/media/head/index';
+import { isIvf, readIvfHead, readTracks } from '@/media/film/core';
+import { readModelHead } from '@/media/model/core';
+import { tellsOf } from '@/media/archive/core';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'heads-'));
 afterAll(() => fs.rmSync(folder, { recursive: true }));

@@ -1,0 +1,2 @@
+export { carriedNumbers, headOf, putNumber } from './carried-numbers';
+export { emitted } from './emitted';

@@ -1,0 +1,1 @@
+export { tellsOf } from './tells';

@@ -1,0 +1,2 @@
+export { isIvf, readIvfHead } from './ivf';
+export { readTracks, type ReadStretch } from './tracks';

@@ -1,0 +1,1 @@
+export { readModelHead } from './model';

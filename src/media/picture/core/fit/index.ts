@@ -1,0 +1,1 @@
+export { fitPicture, type GivenPicture, type PictureTools } from './fit-picture';
