@@ -30,14 +30,14 @@ const media = [
   {
     name: 'media-core-is-pure',
     severity: 'error',
-    from: { path: '^src/media/([^/]+/core/|(core|formats|head)\\.ts$)', pathNot: TESTS },
+    from: { path: '^src/media/([^/]+/core/|(core|formats|head|ways?)\\.ts$)', pathNot: TESTS },
     to: { dependencyTypes: ['core'] },
   },
   {
     name: 'core-takes-pure-media',
     severity: 'error',
     from: { path: '^src/core/', pathNot: TESTS },
-    to: { path: '^src/media/', pathNot: '^src/media/([^/]+/core/|(core|formats|head)\\.ts$)' },
+    to: { path: '^src/media/', pathNot: '^src/media/([^/]+/core/|(core|formats|head|ways?)\\.ts$)' },
   },
   {
     name: 'media-ui-takes-types-of-the-server',

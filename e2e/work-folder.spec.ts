@@ -31,7 +31,7 @@ test('what an editor saves in the work folder becomes a change by itself', async
     ).json()) as { rows: { archiveId: number; index: number }[] };
     const [{ archiveId, index }] = found.rows as [{ archiveId: number; index: number }];
     const asked = await server.api.post(`/api/games/${lanternfen.id}/jobs`, {
-      data: { kind: 'extract', entries: [{ archiveId, index }], folder: work, picture: 'png' },
+      data: { kind: 'extract', entries: [{ archiveId, index }], folder: work, convert: { picture: 'png' } },
     });
     expect(asked.status(), await asked.text()).toBe(200);
     await server.settled(lanternfen.id);

@@ -2,7 +2,7 @@ import type { Worker } from 'node:worker_threads';
 import { log } from '@/server/log';
 import { linksOf } from '@/server/opened';
 import { unseenOf, type BatchBody } from '@/server/recipes/batch';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 import {
   answerBatch,
   giveBack,

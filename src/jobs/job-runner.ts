@@ -6,7 +6,7 @@ import { isDatabaseAway } from '@/db/away';
 import { Cancelled, type JobContext } from '@/server/job-context';
 import { announce, JOB_INPUTS, RESUMED, sendJob, type JobKind } from '@/server/jobs';
 import { log } from '@/server/log';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 import type { WorkerIdentity } from '@/server/workers/identity';
 import { othersSee } from '@/server/workers/registry';
 import type { BlindSpots } from './blind-spots';

@@ -4,7 +4,7 @@ import { resolveInside } from '@/platform/node/inside';
 import { keysWith, openFile, openWithin } from '@/server/open-file';
 import type { ArchiveLink } from '@/server/opened';
 import { scriptById } from '@/server/scripts';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 
 interface Held {
   readonly archive: EntryStore;

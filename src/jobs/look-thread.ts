@@ -19,7 +19,7 @@ import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/preview';
 import { texelsOf, type TexelFacts } from '@/server/texels';
 import { mediaScriptFor, scriptShelf } from '@/server/scripts';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */
 async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {

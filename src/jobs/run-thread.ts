@@ -9,7 +9,7 @@ import { Cancelled } from '@/server/job-context';
 import type { ArchiveLink } from '@/server/opened';
 import { stateOfFile, type BatchAnswer, type BatchBody } from '@/server/recipes/batch';
 import { mediaScriptFor } from '@/server/scripts';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 import { LinkedArchives } from './linked-archives';
 
 /** Writes batches of extractions, one after the other, in a thread of a worker. */

@@ -1,7 +1,7 @@
 import { affixOf, commonAffixes, type Affix, type Code } from '@/core/catalogue';
 import { IdTableRow, models } from '@/db';
 import { gameCatalogue, type GameCatalogue } from './catalogue';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A beginning or end of names, with what it means where the user said so. */
 export interface AffixView extends Affix {

@@ -2,7 +2,7 @@ import { ArchiveRow, models, type ArchiveSort, type ArchiveState } from '@/db';
 import { archiveRow } from './opened';
 import type { ArchiveFacts } from './scan/save';
 import { scriptById } from './scripts';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface ArchiveView {
   readonly id: number;

@@ -17,7 +17,7 @@ import { basePicture, type Slot } from './changes/base-picture';
 import { openedEntry } from './opened';
 import { wholeEntry } from './preview';
 import { mediaScriptFor } from './scripts';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Stands for the frames that a file has by itself, where a list is chosen; no path begins so. */
 const OWN_FRAMES = ':frames';

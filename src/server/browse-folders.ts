@@ -7,7 +7,7 @@ import { isOfSystem } from '@/platform/node/system-folders';
 import { refuseForeign } from './foreign-folders';
 import { listGames } from './games';
 import { storageRoot } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 export interface FolderPlace {
   readonly title: string;

@@ -13,7 +13,7 @@ import { hashBeside, type HashPiece } from './hash-beside';
 import { knownHash } from './known-hash';
 import type { JobContext } from './job-context';
 import { besides } from './open-file';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 export interface BuildOptions {
   readonly way: Way;

@@ -8,7 +8,7 @@ import { hashFile } from './hash-file';
 import { copyFlushed } from './installer';
 import type { JobContext } from './job-context';
 import { blobFile } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Where a loose file of a game goes. Throws UserError where the game is not known to read any, or the change is none. */
 export function looseNameOf({ looseFolder }: GameView, { action, path }: ChangeRow): string {

@@ -13,7 +13,7 @@ import { hashFile } from './hash-file';
 import { copyFlushed } from './installer';
 import type { JobContext } from './job-context';
 import { checkOutputFolder } from './output-folder';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 interface Output {
   /** Path in the game folder, or beside it. */

@@ -5,7 +5,7 @@ import { ArchiveRow, type ChangeRow } from '@/db';
 import { broughtFiles } from './installations';
 import { openedArchive } from './opened';
 import { scriptById } from './scripts';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A patch archive: its path in the game folder, and the number by which it is loaded: behind all others, and several in the order of what they are made from. */
 export interface Patch {

@@ -11,7 +11,7 @@ import path from 'node:path';
 import type { BuildWay } from '@/core/mod';
 import type { BuildReport } from './build-files';
 import { storageFolder } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 export const SUMMARY = 'zero-latch-summary.json';
 /** Ed25519 signature of the summary's bytes (RFC 8032), in Base64. */

@@ -11,7 +11,7 @@ import { keyBytes } from './opened';
 import { scriptById } from './scripts';
 import { sourceFiles } from './source-files';
 import { blobFile } from './storage';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 /** One change as a report tells of it: the number that its entry had, and the one that it has in what is planned. */
 export interface ToldChange {

@@ -15,7 +15,7 @@ import { alongWith, putTogether, type MixedMod, type ModsTogether } from './mix'
 import { listChanges, modRow } from './mods';
 import { noteFirstHashes } from './originals';
 import { storageFolder } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 export interface BuildView {
   readonly id: number;

@@ -19,7 +19,7 @@ import { openedEntry } from './opened';
 import { pixelsOf, wholeEntry } from './preview';
 import { keepBlob, readBlob } from './storage';
 import { carveBeside, encodeBeside, type Carved } from './texture-threads';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Where a picture lies in other bytes, and as what it is read. */
 export interface Buried {

@@ -1,7 +1,7 @@
 import { hasLookThread, lookBeside } from './look-threads';
 import { checkScriptText, type ScriptCheck } from './own-scripts';
 import { keepScript } from './scripts';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Reads a text as a script beside the server, which is given some time for it and no more. */
 export async function checkBeside(text: string): Promise<ScriptCheck> {

@@ -4,7 +4,7 @@ import { ArchiveRow, type ChangeRow } from '@/db';
 import { changeRow, preparedBytes } from './mods';
 import { openOriginal } from './open-original';
 import { openedEntry } from './opened';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Larger things are held against each other place by place, without moving anything. */
 const MOST_ALIGNED_BYTES = 4 << 20;

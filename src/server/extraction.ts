@@ -4,15 +4,16 @@ import { finished } from 'node:stream/promises';
 import yazl from 'yazl';
 import { entryUnder } from '@/core/archive';
 import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
-import { Recipe, type Conversion, type PictureWay } from '@/core/recipe';
+import { Recipe, type Conversion } from '@/core/recipe';
 import { conversionOf, converterOf, type ToConvert } from '@/platform/node/convert';
+import { MEDIA_WAYS } from '@/media/ways';
 import { besideEntry } from '@/platform/node/media-scripts';
 import { LOG_NAME, logText, type RunItem } from '@/platform/node/run-log';
 import { openedArchive } from './opened';
 import { AS_THEY_ARE, planEntries, planRun, type Plan, type Ways } from './recipes/plan';
 import { recipeRow } from './recipes/recipes';
 import { mediaScriptFor } from './scripts';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 export interface EntryRef {
   readonly archiveId: number;
@@ -43,8 +44,8 @@ function issue(ticket: Omit<Ticket, 'expires'>): string {
 }
 
 /** A pick kept for a moment, so that the browser can fetch the download by a plain address. */
-export function issueTicket(gameId: number, refs: readonly EntryRef[], picture: PictureWay): string {
-  const ways = { ...AS_THEY_ARE, convert: { ...AS_THEY_ARE.convert, picture } };
+export function issueTicket(gameId: number, refs: readonly EntryRef[], convert: Ways['convert']): string {
+  const ways = { ...AS_THEY_ARE, convert };
   return issue({ gameId, ways, plan: () => planEntries(gameId, refs, ways) });
 }
 
@@ -143,7 +144,9 @@ async function goThrough(ref: BytesRef, output: Readable): Promise<void> {
 }
 
 /** What is packed already gains nothing in a ZIP. */
-const PACKED: ReadonlySet<Conversion> = new Set<Conversion>(['png', 'ktx2']);
+const PACKED: ReadonlySet<Conversion> = new Set(
+  MEDIA_WAYS.flatMap(([, { ways }]) => ways.filter(({ isPacked }) => isPacked).map(({ name }) => name)),
+);
 const GIVEN_UP = 'The download was given up.';
 
 /** Puts something into the ZIP and waits until it has been read to its end; throws where whoever reads it has gone. */

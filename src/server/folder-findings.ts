@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { GameRow, models } from '@/db';
 import type { Evidence, Findings, FirstSeen, Note } from './scan/findings';
-import { notFound } from './user-error';
+import { notFound } from '@/platform/user-error';
 
 export interface FolderFindings {
   readonly versions: readonly Evidence[];

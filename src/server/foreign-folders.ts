@@ -3,7 +3,7 @@ import path from 'node:path';
 import { isInside } from '@/platform/node/inside';
 import { isOfSystem } from '@/platform/node/system-folders';
 import { storageRoot } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 const realOf = (folder: string): string =>
   fs.existsSync(folder) ? fs.realpathSync(folder) : path.resolve(folder);

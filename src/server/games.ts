@@ -6,7 +6,7 @@ import { isHome } from '@/platform/node/system-folders';
 import { refuseForeign } from './foreign-folders';
 import { standInFor } from './stand-ins';
 import { storageFolder } from './storage';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface GameView {
   readonly id: number;

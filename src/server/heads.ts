@@ -1,23 +1,12 @@
-import { typeOfHead } from '@/core/kinds';
 import { openArchive, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
-import { isIvf, readIvfHead, readTracks, type ReadStretch } from '@/media/film/core';
-import { readModelHead } from '@/media/model/core';
 import { tellsOf } from '@/media/archive/core';
 import type { Head } from '@/media/head';
-import { decodeAnyText, textHead } from '@/media/text/core/encoding';
-import {
-  decodeImage,
-  FIRST,
-  looksLikeTga,
-  usesAlpha,
-  type Beside,
-  type Texture,
-} from '@/media/picture/core/texture';
+import type { HeadFile } from '@/media/medium';
+import { MEDIA_NODE } from '@/media/node';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
-import { besideEntry, withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
-import { pixelsBy, sharp, textureOf } from '@/media/picture/node/pictures';
+import { besideEntry, withBeside } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScriptFor, tellingScriptFor } from './scripts';
 import type { ArchiveRow } from '@/db';
@@ -25,7 +14,7 @@ import { presentGame } from './games';
 import { hasLookThread, lookBeside } from './look-threads';
 import { keysWith } from './open-file';
 import { openedEntry, stampOfEntry } from './opened';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** An entry up to this length is unpacked to tell what it is; of a longer one that is packed only the beginning. */
 const MOST_WHOLE_BYTES = 8 << 20;
@@ -118,14 +107,22 @@ export async function readHead(
   const first = source
     ? source.read(0, Math.min(FIRST_BYTES, source.length)).slice()
     : firstBytes(plain, FIRST_BYTES);
-  return (
-    (await pictureHead(source, first, name, most, besideEntry(archive, name))) ??
-    (await wrappedSoundHead(source, first, name, most)) ??
-    (await trackHead(source, first)) ??
-    modelHead(source, first, name, most) ??
-    (await toldHead(gameId, source)) ??
-    textOrData(source, first, most)
-  );
+  const file: HeadFile = {
+    ...{ name, source, first },
+    held() {
+      if (!source || source.length > most) return undefined;
+      return withBeside(source.read(0, source.length).slice(), besideEntry(archive, name));
+    },
+  };
+  for (const medium of MEDIA_NODE) {
+    // What a script tells of its files comes before what any bytes can be.
+    const head =
+      (medium.kind === 'text' && (await toldHead(gameId, source))) ||
+      (await medium.head?.(file, mediaScriptFor));
+    if (head) return head;
+  }
+  const shown = [...first.subarray(0, SHOWN_BYTES)].map((byte) => byte.toString(16).padStart(2, '0'));
+  return { sort: 'data', first: shown.join(' ') };
 }
 
 const named = (source: ByteSource, name: string): ByteSource => ({
@@ -133,114 +130,6 @@ const named = (source: ByteSource, name: string): ByteSource => ({
   length: source.length,
   read: (offset, length) => source.read(offset, length),
 });
-
-/** All bytes of a source that is short enough to be held. */
-const held = (source: ByteSource | undefined, most: number): Uint8Array | undefined =>
-  source && source.length <= most ? source.read(0, source.length).slice() : undefined;
-
-async function pictureHead(
-  source: ByteSource | undefined,
-  first: Uint8Array,
-  name: string,
-  most: number,
-  beside: Beside,
-): Promise<Head | undefined> {
-  const type = typeOfHead(first);
-  const isTga = /\.tga$/i.test(name) && looksLikeTga(first);
-  const isWrapped = mediaScriptFor(source ?? memorySource(first, name), 'picture') !== undefined;
-  if (isWrapped || isTga || OWN_READERS.has(type?.ending ?? '')) {
-    const bytes = held(source, most);
-    if (!bytes) return { sort: 'large' };
-    withBeside(bytes, beside);
-    try {
-      const texture = textureOf(bytes, name, mediaScriptFor);
-      if (texture) {
-        const { width, height, levels, layout } = texture;
-        return { sort: 'picture', width, height, levels, layout: layout.title, alpha: alphaOf(texture) };
-      }
-      const pixels = await pixelsBy(bytes, name, mediaScriptFor);
-      const { width, height } = pixels;
-      const layout = (type?.ending ?? 'tga').toUpperCase();
-      return { sort: 'picture', width, height, levels: 1, layout, alpha: usesAlpha(pixels) };
-    } catch (error) {
-      // What only bears the tag of a picture may still be data that somebody knows.
-      if (isWrapped || !(error instanceof FormatError)) throw error;
-      return { sort: 'problem', message: error.message };
-    }
-  }
-  if (type?.kind !== 'picture') return undefined;
-  try {
-    const {
-      width = 0,
-      height = 0,
-      format,
-    } = await sharp(held(source, most) ?? first, { limitInputPixels: false }).metadata();
-    return { sort: 'picture', width, height, levels: 1, layout: (format ?? type.ending).toUpperCase() };
-  } catch (error) {
-    return {
-      sort: 'problem',
-      message: `${name}: its head cannot be read as ${type.ending}: ${(error as Error).message}`,
-    };
-  }
-}
-
-/** A level of so many texels a side tells well enough whether anything is see-through. */
-const ALPHA_SIDE = 256;
-
-function alphaOf(texture: Texture): boolean | undefined {
-  if (texture.layout.alpha === 'none') return false;
-  const { width, height, levels } = texture;
-  const wanted = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / ALPHA_SIDE)));
-  const level = Math.min(levels - 1, wanted);
-  if (Math.max(width, height) >> level > 4 * ALPHA_SIDE) return undefined;
-  return usesAlpha(decodeImage(texture, { ...FIRST, level }));
-}
-
-/** The head of a sound that a script describes: that of what it wraps. */
-async function wrappedSoundHead(
-  source: ByteSource | undefined,
-  first: Uint8Array,
-  name: string,
-  most: number,
-): Promise<Head | undefined> {
-  if (!mediaScriptFor(source ?? memorySource(first, name), 'sound')) return undefined;
-  const bytes = held(source, most);
-  if (!bytes) return { sort: 'large' };
-  const sound = wrappedSoundOf(bytes, name, mediaScriptFor);
-  return sound && trackHead(memorySource(sound.inner, name), sound.inner.subarray(0, FIRST_BYTES));
-}
-
-async function trackHead(source: ByteSource | undefined, first: Uint8Array): Promise<Head | undefined> {
-  if (isIvf(first)) return readIvfHead(first);
-  const type = typeOfHead(first);
-  if (type?.kind !== 'sound' && type?.kind !== 'film') return undefined;
-  const read: ReadStretch = (offset, length) => {
-    const from = source ? source.length : first.length;
-    const part = [Math.min(offset, from), Math.min(length, Math.max(0, from - offset))] as const;
-    return source ? source.read(...part).slice() : first.subarray(part[0], part[0] + part[1]);
-  };
-  const head = await readTracks(source?.length ?? first.length, read);
-  if (head || !source) return head ?? { sort: 'large' };
-  return { sort: type.kind === 'sound' ? 'sound' : 'film', codec: type.ending.toUpperCase(), ...NO_TRACKS };
-}
-
-/** Pictures that are read here, not by a package. */
-const OWN_READERS = new Set(['dds', 'ktx2', 'bmp', 'psd', 'ora']);
-
-const NO_TRACKS = { width: 0, height: 0, sounds: 0 } as const;
-
-function modelHead(
-  source: ByteSource | undefined,
-  first: Uint8Array,
-  name: string,
-  most: number,
-): Head | undefined {
-  const ending = /\.([^./]+)$/.exec(name)?.[1]?.toLowerCase() ?? '';
-  const isModel = typeOfHead(first)?.kind === 'model' || MODEL_ENDINGS.has(ending);
-  return isModel ? readModelHead(held(source, most) ?? first, ending) : undefined;
-}
-
-const MODEL_ENDINGS = new Set(['gltf', 'glb', 'obj', 'stl', 'ply']);
 
 /** What a script says that such a file tells; with the keys of the game where it needs one. */
 async function toldHead(gameId: number, source: ByteSource | undefined): Promise<Head | undefined> {
@@ -266,13 +155,4 @@ async function toldHead(gameId: number, source: ByteSource | undefined): Promise
     }
   }
   return { sort: 'problem', message: last!.message };
-}
-
-function textOrData(source: ByteSource | undefined, first: Uint8Array, most: number): Head {
-  const bytes = held(source, most);
-  const text = decodeAnyText(bytes ?? first);
-  if (text && bytes) return textHead(text);
-  if (text) return { sort: 'large' };
-  const shown = [...first.subarray(0, SHOWN_BYTES)].map((byte) => byte.toString(16).padStart(2, '0'));
-  return { sort: 'data', first: shown.join(' ') };
 }

@@ -5,7 +5,7 @@ import { decodeAnyText } from '@/media/text/core/encoding';
 import { IdTableRow, models } from '@/db';
 import { openedEntry } from './opened';
 import { wholeEntry } from './preview';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface IdTableView {
   readonly id: number;

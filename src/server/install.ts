@@ -9,7 +9,7 @@ import { recordOperation, type OperationAbout } from './installation-records';
 import { closeJournal, operate, originalFile, type Target } from './installer';
 import type { JobContext } from './job-context';
 import { originalChoices, questionOriginals, type Questioned } from './originals';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 /** One file of what an installation is about to do. */
 export interface PlannedFile {

@@ -15,7 +15,7 @@ import { filesBelow } from './scan/folder-files';
 import { LAUNCHER_PART, LEAST_PROGRAM, looksLikeLauncher, programSort } from './scan/programs';
 import { scriptById } from './scripts';
 import { storageFolder } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A file of the game folder that may hold a key. */
 export interface ProgramView {

@@ -3,7 +3,7 @@ import { ArchiveRow, KeyRow, models, NameListRow, type NameListOrigin } from '@/
 import { NameList } from '@/core/archive';
 import { gameCatalogue } from './catalogue';
 import { scriptShelf } from './scripts';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface KeyView {
   readonly id: number;

@@ -5,7 +5,7 @@ import { pathStrings } from '@/core/names';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
 import { openedEntry } from './opened';
 import { firstBytes } from './heads';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** What an entry has to do with others. */
 export interface EntryLinks {

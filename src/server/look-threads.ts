@@ -7,7 +7,7 @@ import { neededBeside } from '@/platform/node/media-scripts';
 import type { ScriptCheck } from './own-scripts';
 import { mediaScriptFor } from './scripts';
 import type { TexelFacts } from './texels';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 interface Which {
   readonly gameId: number;

@@ -8,7 +8,7 @@ import type { JobContext } from './job-context';
 import { openedEntry, stampOfEntry } from './opened';
 import { smallPixels } from './preview';
 import { storageFolder } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A picture that looks like another one. */
 export interface Alike {

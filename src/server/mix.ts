@@ -2,7 +2,7 @@ import { QueryTypes } from 'sequelize';
 import { conflictKey, mixChanges, type Conflict } from '@/core/mod';
 import { ChangeRow, models, ModRow } from '@/db';
 import { modRow } from './mods';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A mod as part of a build. */
 export interface MixedMod {

@@ -9,7 +9,7 @@ import { asStep } from './changes/history';
 import { prepare } from './changes/prepare';
 import { leftFinding, leftSheets, type LeftSheet } from './changes/related';
 import { keepBlob, readBlob } from './storage';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface ModView {
   readonly id: number;

@@ -9,7 +9,7 @@ import { gameCatalogue, type GameCatalogue } from './catalogue';
 import type { JobContext } from './job-context';
 import { openedArchive } from './opened';
 import { firstBytes } from './heads';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** What came of trying names. */
 export interface NamesResult {

@@ -10,7 +10,7 @@ import type { Keys, Script } from '@/core/script';
 import { companionsOf, type Companions } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** The keys of a script when one key of the keyring is used for all of them. */
 export const keysWith = (script: Script, bytes: Uint8Array | undefined): Keys =>

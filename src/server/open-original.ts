@@ -5,7 +5,7 @@ import { keysWith, openFile } from './open-file';
 import { keyBytes } from './opened';
 import { scriptById } from './scripts';
 import { sourceFiles } from './source-files';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** An archive as it was before any installation, opened for this call alone. */
 export async function openOriginal(

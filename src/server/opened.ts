@@ -9,7 +9,7 @@ import { presentGame, type GameView } from './games';
 import { looseFiles } from './loose-files';
 import { keysWith, openFile, openWithin } from './open-file';
 import { scriptById } from './scripts';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 interface Held {
   readonly archive: EntryStore;

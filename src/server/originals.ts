@@ -10,7 +10,7 @@ import { activeInstallation, places, type InstalledFile } from './installations'
 import { keepOriginal, originalFile } from './installer';
 import { knownHash } from './known-hash';
 import { ASIDE_ENDINGS } from './scan/kept-aside';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A file that could count as the original in place of the one in the folder. */
 export interface OtherOriginal {

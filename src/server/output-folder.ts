@@ -7,7 +7,7 @@ import { makeFolders } from '@/platform/node/make-folders';
 import { refuseForeign } from './foreign-folders';
 import { findGame, listGames } from './games';
 import { storageRoot } from './storage';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Folders that extractions may write below, where whoever runs the application has said so; else any that is not refused. */
 const allowedRoots = (): string[] => rootsIn(process.env.ZERO_LATCH_OUTPUTS ?? '');

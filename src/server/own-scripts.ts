@@ -6,7 +6,7 @@ import { parseScript, type Script } from '@/core/script';
 import { makeFolders } from '@/platform/node/make-folders';
 import type { ShelvedScript } from '@/platform/node/script-shelf';
 import { storageFolder } from './storage';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 /** Ids of scripts that were written here, apart from those that ship. */
 const PREFIX = 'own-';

@@ -30,7 +30,7 @@ import { kindChoices, saidKinds } from './kinds';
 import { marksOf } from './marks';
 import { openedEntry } from './opened';
 import { mediaScriptFor } from './scripts';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** What is looked at whole: a picture, a text, a sound's head. Larger things are extracted instead. */
 export const MOST_LOOK_BYTES = 64 * 1024 * 1024;

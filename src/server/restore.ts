@@ -5,7 +5,7 @@ import { recordOperation, type OperationAbout } from './installation-records';
 import { activeRow, checkInstalled, places, type InstalledFile } from './installations';
 import { closeJournal, operate, type Target } from './installer';
 import type { JobContext } from './job-context';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** What to do with files that something else wrote since they were installed. */
 export const CHANGED_WAYS = ['ask', 'replace', 'leave'] as const;

@@ -22,7 +22,7 @@ import {
   versionsOf,
   type ScriptVersion,
 } from './own-scripts';
-import { notFound } from './user-error';
+import { notFound } from '@/platform/user-error';
 
 /** How long what is on the shelf is taken for known; another process may have saved a script. */
 const FRESH_MS = 1000;

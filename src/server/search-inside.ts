@@ -3,7 +3,7 @@ import { FormatError, fromHex, type BytesRef } from '@/core/bytes';
 import { findRefs } from './entries';
 import type { JobContext } from './job-context';
 import { openedArchive } from './opened';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A place inside an entry where something was found. */
 export interface InsideHit {

@@ -6,7 +6,7 @@ import { closeJournal, mend, readJournals, sweepJournals, type Journal, type Men
 import type { JobContext } from './job-context';
 import { enqueue } from './jobs';
 import { log } from './log';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Brings the folder and the records of an operation that was cut short in line, and closes its journal. Begun again, it does no harm. */
 async function settle(journal: Journal): Promise<Mended> {

@@ -4,7 +4,7 @@ import { hashFile } from './hash-file';
 import { activeInstallation, places } from './installations';
 import { originalFile } from './installer';
 import { originalChoices } from './originals';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /**
  * The file to build from: the original, never an archive that an installation has changed already, and what the user said

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { makeFolders } from '@/platform/node/make-folders';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Where the application keeps what is not in the database. */
 export function storageRoot(): string {

@@ -6,7 +6,7 @@ import { activeRow, type InstallationView } from './installations';
 import type { JobContext } from './job-context';
 import { orderedMods } from './mix';
 import { restoreGame } from './restore';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 /** Takes one mod out of what is installed: the others are built without it and take its place in one step. */
 export async function takeOut(

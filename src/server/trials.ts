@@ -9,7 +9,7 @@ import { activeInstallation } from './installations';
 import type { JobContext } from './job-context';
 import { standIns } from './stand-ins';
 import { storageFolder } from './storage';
-import { notFound, UserError } from './user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 const LogLine = z.object({
   at: z.number(),

@@ -18,7 +18,7 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame, type GameView } from './games';
 import type { JobContext } from './job-context';
 import { alongWith, putTogether } from './mix';
-import { UserError } from './user-error';
+import { UserError } from '@/platform/user-error';
 
 /** How large the files of a build would be one way, or why that way is not to be had. */
 export interface WeighedWay {

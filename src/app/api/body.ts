@@ -1,4 +1,4 @@
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 
 /** The text of a request, given up as soon as more than `most` bytes of it have come. Throws UserError 413. */
 export async function readText(request: Request, most: number): Promise<string> {

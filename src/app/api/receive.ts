@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { receiveBlob } from '@/server/storage';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 
 /**
  * Keeps the body of a request, which is a file, as it comes in. Throws UserError where there is none, or where fewer bytes came than

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
-import { UserError } from '@/server/user-error';
+import { UserError } from '@/platform/user-error';
 import { readText, wholeTexts } from './body';
 import { refusedCall } from './guard';
 import { DATA_POLICY } from './headers';

@@ -1,13 +1,18 @@
 import { z } from 'zod';
+import { MEDIA_WAYS, waysOf } from '@/media/ways';
 import { KINDS } from '../kinds';
 
-/** What pictures can become: DDS and KTX2 take all levels as they are stored. */
-export const PICTURE_WAYS = ['stored', 'png', 'tga', 'dds', 'ktx2'] as const;
-export type PictureWay = (typeof PICTURE_WAYS)[number];
+/** How entries are changed on the way, by the name of the way; `stored` leaves the plain bytes as they are. */
+export type Conversion = string;
 
-/** How a kind is changed on the way; `stored` leaves the plain bytes as they are. */
-export const CONVERSIONS = [...PICTURE_WAYS, 'wav', 'utf-8', 'pretty', 'unpacked'] as const;
-export type Conversion = (typeof CONVERSIONS)[number];
+/** For each kind that can be taken out in several ways one of them; `stored` where nothing is said. */
+export const Conversions = z
+  .strictObject(
+    Object.fromEntries(
+      MEDIA_WAYS.map(([kind]) => [kind, z.enum(waysOf(kind).map(({ name }) => name)).default('stored')]),
+    ),
+  )
+  .prefault({});
 
 const MOST_PATHS = 1_000_000;
 const Path = z.string().min(1).max(2000);
@@ -27,14 +32,7 @@ export const Recipe = z.object({
       kind: z.enum(KINDS).nullable().default(null),
     }),
   ]),
-  convert: z
-    .object({
-      picture: z.enum(PICTURE_WAYS).default('stored'),
-      sound: z.enum(['stored', 'wav']).default('stored'),
-      text: z.enum(['stored', 'utf-8', 'pretty']).default('stored'),
-      archive: z.enum(['stored', 'unpacked']).default('stored'),
-    })
-    .prefault({}),
+  convert: Conversions,
   name: z
     .object({
       how: z.enum(['tree', 'flat', 'pattern']).default('tree'),

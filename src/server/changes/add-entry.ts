@@ -12,7 +12,7 @@ import { archiveRow } from '../opened';
 import { wholeEntry } from '../preview';
 import { kindRules } from '../scripts';
 import { keepBlob, readBlob } from '../storage';
-import { notFound, UserError } from '../user-error';
+import { notFound, UserError } from '@/platform/user-error';
 import { changeSlot } from './change-slot';
 import { asStep } from './history';
 import { prepare } from './prepare';

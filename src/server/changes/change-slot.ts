@@ -5,7 +5,7 @@ import { findEntry, findStack } from '../catalogue';
 import { activeRow, broughtFiles } from '../installations';
 import { openOriginal } from '../open-original';
 import { openedEntry } from '../opened';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Where a change is kept: entries have the numbers of the original, whatever is installed. */
 export interface ChangeSlot {

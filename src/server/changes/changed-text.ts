@@ -2,7 +2,7 @@ import { decodeAnyText } from '@/media/text/core/encoding';
 import { changeRow } from '../mods';
 import { MOST_TEXT_BYTES } from '../preview';
 import { readBlob } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** The text of a change as it will be in the archive, or as it was given while it does not fit yet. */
 export async function changedText(

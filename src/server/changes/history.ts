@@ -1,6 +1,6 @@
 import { Op } from 'sequelize';
 import { ChangeRow, models, StepRow } from '@/db';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** A change as it was before and after a step; null where there was none. */
 interface SlotState {

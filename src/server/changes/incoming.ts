@@ -6,7 +6,7 @@ import { matchByLook } from '../looks';
 import { replaceEntry, type Given } from '../mods';
 import { pixelsOf } from '../preview';
 import { readBlob } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** The path of the entry that a file from outside is meant for. */
 export async function meantBy(gameId: number, file: string): Promise<string> {

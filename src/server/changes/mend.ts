@@ -1,7 +1,7 @@
 import type { FitShown, Mend } from '@/core/fit';
 import { ArchiveRow, type ChangeRow } from '@/db';
 import { changeRow, replaceEntry } from '../mods';
-import { notFound, UserError } from '../user-error';
+import { notFound, UserError } from '@/platform/user-error';
 import { addEntry } from './add-entry';
 import { numberNow, renumberedArchives } from './change-slot';
 

@@ -8,7 +8,7 @@ import { resized, toPng } from '@/media/picture/node/pictures';
 import { replaceEntry } from '../mods';
 import { pixelsOf } from '../preview';
 import { blobFile, keepBlob, readBlob } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 import { basePicture, type Slot } from './base-picture';
 
 export const RegionShape = z.object({

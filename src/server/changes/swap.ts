@@ -6,7 +6,7 @@ import { changeSlot } from './change-slot';
 import { openedEntry } from '../opened';
 import { wholeEntry } from '../preview';
 import { keepBlob } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 import { asStep } from './history';
 
 const MOST_PAIRS = 500;

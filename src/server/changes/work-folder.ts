@@ -14,7 +14,7 @@ import { meantBy, replacePath } from './incoming';
 import { modRow, updateMod } from '../mods';
 import { checkOutputFolder } from '../output-folder';
 import { keepBlob } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /**
  * How often folders are looked through, and how much of the time that may take at most. A file is taken once it has

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { flushFolder, writeFully } from '@/platform/node/file-sink';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** One file of an operation: what it was and what it becomes, by hash; null for 'no such file'. */
 export interface JournalFile {

@@ -5,7 +5,7 @@ import { flushFolder } from '@/platform/node/file-sink';
 import { resolveInside } from '@/platform/node/inside';
 import { makeFolders } from '@/platform/node/make-folders';
 import { hashFile } from '../hash-file';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 import { beginJournal, closeJournal, moveJournal, type Journal, type JournalFile } from './journal';
 import { copyFlushed, keepOriginal, originalFile } from './originals';
 

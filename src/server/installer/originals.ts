@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { flushFolder } from '@/platform/node/file-sink';
 import { hashFile } from '../hash-file';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Where the kept copy of a file with this hash lies. */
 export const originalFile = (originals: string, sha256: string): string => path.join(originals, sha256);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { BUILD_WAYS } from '@/core/mod';
-import { PICTURE_WAYS } from '@/core/recipe';
+import { Conversions } from '@/core/recipe';
 
 const game = z.object({ gameId: z.int().positive() });
 const entryRef = z.object({ archiveId: z.int().positive(), index: z.int().nonnegative() });
@@ -14,7 +14,7 @@ export const JOB_INPUTS = {
   extract: game.extend({
     entries: z.array(entryRef).min(1).max(1_000_000),
     folder: z.string().min(1).max(4096),
-    picture: z.enum(PICTURE_WAYS).default('stored'),
+    convert: Conversions,
     retryOf,
   }),
   'run-recipe': game.extend({ recipeId: z.int().positive(), retryOf }),

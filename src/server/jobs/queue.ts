@@ -3,7 +3,7 @@ import { isDeepStrictEqual } from 'node:util';
 import PgBoss from 'pg-boss';
 import { databaseUrl, JobRow, models } from '@/db';
 import { log } from '../log';
-import { notFound, UserError } from '../user-error';
+import { notFound, UserError } from '@/platform/user-error';
 import { jobEvents } from './events';
 import {
   ASKED_ONCE,

@@ -3,7 +3,7 @@ import { matchedLines, type MatchedLine } from '@/core/recipe';
 import { models, PickListRow } from '@/db';
 import { listArchives, type ArchiveView } from '../archives';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
-import { notFound, UserError } from '../user-error';
+import { notFound, UserError } from '@/platform/user-error';
 
 export interface PickListView {
   readonly id: number;

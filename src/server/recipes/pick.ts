@@ -2,7 +2,7 @@ import { parseQuery, findRows, pageOf } from '@/core/catalogue';
 import type { Recipe } from '@/core/recipe';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
 import { findRefs } from '../entries';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** As many as one run takes. */
 const MOST = 2_000_000;

@@ -24,10 +24,10 @@ export async function runKeptRecipe(
 
 /** The job: entries that were picked one by one. */
 export async function extractPicked(
-  { gameId, entries, folder, picture, retryOf }: JobInput<'extract'>,
+  { gameId, entries, folder, convert, retryOf }: JobInput<'extract'>,
   job: JobContext,
 ): Promise<RunResult> {
-  const ways: Ways = { ...AS_THEY_ARE, folder, convert: { ...AS_THEY_ARE.convert, picture } };
+  const ways: Ways = { ...AS_THEY_ARE, folder, convert };
   const plan = await planEntries(gameId, entries, ways);
   return runPlan({ gameId, by: `${gameId}:0`, ways, plan, only: failedOf(retryOf) }, job);
 }

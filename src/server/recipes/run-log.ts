@@ -4,7 +4,7 @@ import { gunzipSync, createGzip } from 'node:zlib';
 import { once } from 'node:events';
 import { logText, readLogText, type ItemState, type RunItem } from '@/platform/node/run-log';
 import { storageFolder } from '../storage';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 
 /** Logs of so many runs are kept; older ones only lie beside their output. */
 const MOST_KEPT = 60;

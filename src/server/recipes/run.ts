@@ -9,7 +9,7 @@ import { WrittenFolder } from '@/platform/node/written-folder';
 import { presentGame } from '../games';
 import type { JobContext } from '../job-context';
 import { checkOutputFolder } from '../output-folder';
-import { UserError } from '../user-error';
+import { UserError } from '@/platform/user-error';
 import {
   claimFolder,
   fetchAnswers,

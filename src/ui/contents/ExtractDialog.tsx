@@ -8,12 +8,11 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { enqueueSnackbar } from 'notistack';
-import type { PictureWay } from '@/core/recipe';
 import { api } from '../api';
 import { startDownload } from '../download';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, plural } from '../format';
-import { PICTURE_WORDS } from '../picture-words';
+import { MEDIA_WAYS, STORED, waysOf } from '@/media/ways';
 import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 import { keepText, useKeptText } from '../kept-text';
@@ -26,15 +25,24 @@ export interface ExtractItem {
   size: number;
 }
 
-const KEPT_WAY = 'zero-latch-extract-pictures';
+const KEPT_WAYS = 'zero-latch-extract-ways';
 
-const PICTURE_HELP: Readonly<Record<PictureWay, string>> = {
-  stored: 'The bytes as the game has them.',
-  png: 'To edit in any program: the largest level with its alpha, 8 or 16 bits a channel.',
-  tga: 'The largest level with its alpha, 8 bits a channel, not packed.',
-  dds: 'All levels as they are stored, nothing coded anew.',
-  ktx2: 'All levels as they are stored, under Zstandard.',
-};
+/** The ways in which entries of each kind are taken out: what was chosen last, else what is usual. */
+function useWays(): Record<string, string> {
+  const kept = useKeptText(KEPT_WAYS);
+  let chosen: Record<string, unknown> = {};
+  try {
+    chosen = JSON.parse(kept ?? '{}') as Record<string, unknown>;
+  } catch {
+    // What cannot be read is as if nothing had been chosen.
+  }
+  return Object.fromEntries(
+    MEDIA_WAYS.map(([kind, { usual = STORED.name }]) => {
+      const way = waysOf(kind).find(({ name }) => name === chosen[kind]);
+      return [kind, way?.name ?? usual];
+    }),
+  );
+}
 
 /** Where picked entries go: a ZIP to download, or a folder on this machine. */
 export function ExtractDialog({
@@ -47,19 +55,20 @@ export function ExtractDialog({
   onClose: () => void;
 }) {
   const [folder, setFolder] = useOutputFolder(gameId);
-  const kept = useKeptText(KEPT_WAY) as PictureWay | null;
-  const picture = kept !== null && kept in PICTURE_WORDS ? kept : 'png';
+  const ways = useWays();
   const entries = items.map(({ archiveId, index }) => ({ archiveId, index }));
-  const pictures = items.filter(({ kind }) => kind === 'picture').length;
+  const convert = Object.fromEntries(
+    Object.entries(ways).filter(([kind]) => items.some((item) => item.kind === kind)),
+  );
   const zip = useAction(
-    () => api.post<{ ticket: string }>(`games/${gameId}/picks`, { entries, picture }),
+    () => api.post<{ ticket: string }>(`games/${gameId}/picks`, { entries, convert }),
     ({ ticket }) => {
       startDownload(ticket);
       onClose();
     },
   );
   const write = useAction(
-    () => api.post(`games/${gameId}/jobs`, { kind: 'extract', entries, folder, picture }),
+    () => api.post(`games/${gameId}/jobs`, { kind: 'extract', entries, folder, convert }),
     () => {
       rememberFolder(gameId, folder);
       enqueueSnackbar(
@@ -75,24 +84,25 @@ export function ExtractDialog({
         {bytes(items.reduce((sum, { size }) => sum + size, 0))}
       </DialogTitle>
       <DialogContent>
-        {pictures > 0 && (
+        {MEDIA_WAYS.filter(([kind]) => kind in convert).map(([kind, { one }]) => (
           <TextField
+            key={kind}
             select
             fullWidth
             margin="dense"
-            label={plural(pictures, 'picture')}
-            value={picture}
-            onChange={(event) => keepText(KEPT_WAY, event.target.value)}
-            helperText={PICTURE_HELP[picture]}
+            label={plural(items.filter((item) => item.kind === kind).length, one)}
+            value={ways[kind]}
+            onChange={(event) => keepText(KEPT_WAYS, JSON.stringify({ ...ways, [kind]: event.target.value }))}
+            helperText={waysOf(kind).find(({ name }) => name === ways[kind])?.help}
             sx={{ mb: 2 }}
           >
-            {Object.entries(PICTURE_WORDS).map(([way, words]) => (
-              <MenuItem key={way} value={way}>
-                {words}
+            {waysOf(kind).map(({ name, label }) => (
+              <MenuItem key={name} value={name}>
+                {label}
               </MenuItem>
             ))}
           </TextField>
-        )}
+        ))}
         <Typography variant="h2" sx={{ mb: 0.5 }}>
           Into a ZIP
         </Typography>

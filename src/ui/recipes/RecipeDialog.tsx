@@ -15,7 +15,7 @@ import { api } from '../api';
 import { LENSES } from '../contents/lenses';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, number, plural } from '../format';
-import { PICTURE_WORDS } from '../picture-words';
+import { MEDIA_WAYS, STORED, waysOf } from '@/media/ways';
 import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';
 import { RecipePreview } from './RecipePreview';
@@ -23,7 +23,7 @@ import { RecipePreview } from './RecipePreview';
 export const NEW_RECIPE: Recipe = {
   title: '',
   pick: { search: '', folder: '', kind: null },
-  convert: { picture: 'stored', sound: 'stored', text: 'stored', archive: 'stored' },
+  convert: Object.fromEntries(MEDIA_WAYS.map(([kind]) => [kind, STORED.name])),
   name: { how: 'tree', pattern: '{folder}/{stem}{ending}' },
   folder: '',
   edited: 'keep',
@@ -84,30 +84,15 @@ export function RecipeDialog({
             margin="none"
           />
           <Pick recipe={recipe} onChange={change} />
-          <Choice
-            label="Pictures"
-            value={recipe.convert.picture}
-            options={PICTURE_WORDS}
-            onChange={(picture) => change({ convert: { ...recipe.convert, picture } })}
-          />
-          <Choice
-            label="Sounds"
-            value={recipe.convert.sound}
-            options={{ stored: 'as they are', wav: 'as WAV' }}
-            onChange={(sound) => change({ convert: { ...recipe.convert, sound } })}
-          />
-          <Choice
-            label="Texts"
-            value={recipe.convert.text}
-            options={{ stored: 'as they are', 'utf-8': 'in UTF-8', pretty: 'in UTF-8, JSON in lines' }}
-            onChange={(text) => change({ convert: { ...recipe.convert, text } })}
-          />
-          <Choice
-            label="Archives within archives"
-            value={recipe.convert.archive}
-            options={{ stored: 'as they are', unpacked: 'unpacked into folders' }}
-            onChange={(archive) => change({ convert: { ...recipe.convert, archive } })}
-          />
+          {MEDIA_WAYS.map(([kind, { title }]) => (
+            <Choice
+              key={kind}
+              label={title}
+              value={recipe.convert[kind] ?? STORED.name}
+              options={Object.fromEntries(waysOf(kind).map(({ name, label }) => [name, label]))}
+              onChange={(way) => change({ convert: { ...recipe.convert, [kind]: way } })}
+            />
+          ))}
           <Choice
             label="Files that somebody changed"
             value={recipe.edited}

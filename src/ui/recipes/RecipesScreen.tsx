@@ -7,6 +7,7 @@ import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { Recipe } from '@/core/recipe';
+import { MEDIA_WAYS } from '@/media/ways';
 import type { RecipeView } from '@/server/recipes/recipes';
 import { api } from '../api';
 import { startDownload } from '../download';
@@ -28,19 +29,10 @@ function pickOf({ pick }: Recipe): string {
   return parts.filter(Boolean).join(' ');
 }
 
-const CONVERTED: readonly [keyof Recipe['convert'], string, string][] = [
-  ['picture', 'png', 'pictures as PNG'],
-  ['picture', 'tga', 'pictures as TGA'],
-  ['picture', 'dds', 'pictures as DDS'],
-  ['picture', 'ktx2', 'pictures as KTX2'],
-  ['sound', 'wav', 'sounds as WAV'],
-  ['text', 'utf-8', 'texts in UTF-8'],
-  ['text', 'pretty', 'JSON in lines'],
-  ['archive', 'unpacked', 'archives unpacked'],
-];
-
 const convertedBy = ({ convert }: Recipe): string =>
-  CONVERTED.flatMap(([kind, how, words]) => (convert[kind] === how ? [words] : [])).join(', ');
+  MEDIA_WAYS.flatMap(([kind, { ways }]) =>
+    ways.filter(({ name }) => convert[kind] === name).map(({ said }) => said),
+  ).join(', ');
 
 /** Saved extractions of a game: run again at will, each writing only what changed. */
 export function RecipesScreen({ gameId }: { gameId: number }) {

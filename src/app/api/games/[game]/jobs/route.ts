@@ -35,7 +35,7 @@ export const POST = route(GameParams, async ({ params, body }) => {
         gameId,
         entries: asked.entries,
         folder: asked.folder,
-        picture: asked.picture,
+        convert: asked.convert,
       });
     case 'find-key': {
       const { archiveId, program, all } = asked;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PICTURE_WAYS } from '@/core/recipe';
+import { Conversions } from '@/core/recipe';
 import { issueTicket } from '@/server/extraction';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
 
@@ -8,10 +8,10 @@ const Pick = z.object({
     .array(z.object({ archiveId: Id, index: Index }))
     .min(1)
     .max(1_000_000),
-  picture: z.enum(PICTURE_WAYS).default('stored'),
+  convert: Conversions,
 });
 
 export const POST = route(GameParams, async ({ params, body }) => {
-  const { entries, picture } = await body(Pick);
-  return { ticket: issueTicket(params.game, entries, picture) };
+  const { entries, convert } = await body(Pick);
+  return { ticket: issueTicket(params.game, entries, convert) };
 });

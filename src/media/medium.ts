@@ -1,0 +1,55 @@
+import type { Mend, Prepared } from '@/core/fit';
+import type { ByteSource } from '@/core/bytes';
+import type { Kind } from '@/core/kinds';
+import type { Converter } from '@/platform/node/convert/converter';
+import type { MediaScripts } from '@/platform/node/media-scripts';
+import type { Head } from './head';
+import type { EncodeImage, Pixels } from './picture/core/texture';
+import type { TracksOf } from './sound/core/fit';
+
+/** An entry or file that is looked at for its head. */
+export interface HeadFile {
+  /** The path it is known by. */
+  readonly name: string;
+  /** All of it, where any stretch can be had without unpacking the rest. */
+  readonly source: ByteSource | undefined;
+  /** Its first bytes, 256 KiB at most. */
+  readonly first: Uint8Array;
+  /** All of its bytes; undefined where they are too many to be held. What lies beside the entry is noted with them. */
+  held(): Uint8Array | undefined;
+}
+
+/** Something that is given for a slot, or the slot itself. */
+export interface MediumFile {
+  readonly bytes: Uint8Array;
+  readonly name: string;
+}
+
+/** The tools of whoever asks: they run beside whatever serves others. */
+export interface MediaTools {
+  readonly scripts: MediaScripts;
+  /** Texels of a picture of any sort. */
+  pixelsOf(bytes: Uint8Array, name: string): Promise<Pixels>;
+  readonly encodeImage: EncodeImage;
+  /** What a container of sound or film tells of itself. */
+  readonly tracksOf: TracksOf;
+}
+
+/** What a medium does where there is Node. */
+export interface MediumNode {
+  readonly kind: Kind;
+  /** Ways to take entries out, by the names that `core/ways.ts` has. */
+  readonly converters?: Readonly<Record<string, Converter>>;
+  /** What a file tells of itself; undefined where it is none of this medium. */
+  head?(file: HeadFile, scripts: MediaScripts): Promise<Head | undefined>;
+  /**
+   * Makes what is given ready for a slot. Undefined where the slot holds nothing of this medium. `kind` is what the slot counts as.
+   * Throws UserError where what is given is not what its name says.
+   */
+  fit?(
+    slot: MediumFile & { readonly kind: string },
+    given: MediumFile,
+    mends: ReadonlySet<Mend>,
+    tools: MediaTools,
+  ): Promise<Prepared | undefined>;
+}

@@ -1,0 +1,9 @@
+import { filmNode } from './film/node';
+import type { MediumNode } from './medium';
+import { modelNode } from './model/node';
+import { pictureNode } from './picture/node';
+import { soundNode } from './sound/node';
+import { textNode } from './text/node';
+
+/** What each medium does where there is Node, in the order in which they are asked; a line a medium. */
+export const MEDIA_NODE: readonly MediumNode[] = [pictureNode, soundNode, filmNode, modelNode, textNode];

@@ -1,0 +1,86 @@
+import { FormatError } from '@/core/bytes';
+import type { Finding, Mend, Prepared } from '@/core/fit';
+import { typeOfHead } from '@/core/kinds';
+import type { MediaTools, MediumFile } from '@/media/medium';
+import { wrappedSoundOf } from '@/platform/node/media-scripts';
+import { fitMedia, fitSound, type SoundTools } from '../core/fit';
+import { packedSound, shapedSound } from './sounds';
+
+/** Makes a sound or film ready for a slot: one that a script wraps, or one in an open format. */
+export async function prepareSound(
+  slot: MediumFile,
+  given: MediumFile,
+  mends: ReadonlySet<Mend>,
+  tools: MediaTools,
+): Promise<Prepared | undefined> {
+  return (
+    (await orRefused('What is given does not go into it', () => wrapped(slot, given, mends, tools))) ??
+    open(slot.bytes, given, mends, tools)
+  );
+}
+
+/** Sounds are decoded and resampled by a process beside the server, and their heads read by whoever lends the tools. */
+const soundTools = ({ tracksOf }: MediaTools): SoundTools => ({
+  decode: shapedSound,
+  async about(given) {
+    const head = typeOfHead(given)?.kind === 'sound' ? await tracksOf(given) : undefined;
+    return head?.sort === 'sound' && head.rate && head.channels
+      ? { rate: head.rate, channels: head.channels, codec: head.codec }
+      : undefined;
+  },
+});
+
+/** A sound or film in an open format. Undefined where the slot holds none. */
+const open = (
+  slot: Uint8Array,
+  { bytes, name }: MediumFile,
+  mends: ReadonlySet<Mend>,
+  tools: MediaTools,
+): Promise<Prepared | undefined> =>
+  typeOfHead(slot)?.ending === 'wav'
+    ? orRefused('The slot holds a wave file', () => fitSound(slot, bytes, name, mends, soundTools(tools)))
+    : orRefused('What is given cannot be read whole', () =>
+        fitMedia(slot, bytes, name, mends, { tracksOf: tools.tracksOf, pack: packedSound }),
+      );
+
+/** A sound that a script describes: what it wraps is fitted, and wrapped again. Undefined where the slot is none. */
+async function wrapped(
+  slot: MediumFile,
+  given: MediumFile,
+  mends: ReadonlySet<Mend>,
+  tools: MediaTools,
+): Promise<Prepared | undefined> {
+  const sound = wrappedSoundOf(slot.bytes, slot.name, tools.scripts);
+  if (!sound) return undefined;
+  const bytes = wrappedSoundOf(given.bytes, given.name, tools.scripts)?.inner ?? given.bytes;
+  const ready = await open(sound.inner, { bytes, name: given.name }, mends, tools);
+  if (ready && !ready.bytes) return ready;
+  const findings: readonly Finding[] = ready?.findings ?? [
+    {
+      state: 'look',
+      what: `${bytes.length} bytes in the place of ${sound.inner.length}`,
+      why: `Nothing is known about what lies in ${sound.title}, so its fit cannot be checked`,
+    },
+  ];
+  return {
+    bytes: sound.rewrap(ready?.bytes ?? bytes),
+    findings: [
+      ...findings,
+      {
+        state: 'fits',
+        what: `put into ${sound.title}`,
+        why: 'What its head says of the sound is worked out anew',
+      },
+    ],
+  };
+}
+
+/** What is given and cannot be read does not fit, in the words of whoever tried. */
+async function orRefused<T>(why: string, work: () => Promise<T>): Promise<T | Prepared> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return { bytes: undefined, findings: [{ state: 'does not fit', what: error.message, why }] };
+  }
+}
