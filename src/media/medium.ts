@@ -4,6 +4,7 @@ import type { Kind } from '@/core/kinds';
 import type { Converter } from '@/platform/node/convert/converter';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import type { Head } from './head';
+import type { Look } from './look';
 import type { EncodeImage, Pixels } from './picture/core/texture';
 import type { TracksOf } from './sound/core/fit';
 
@@ -35,6 +36,20 @@ export interface MediaTools {
   readonly tracksOf: TracksOf;
 }
 
+/** An entry that is looked at, whose bytes are unpacked when they are asked for. */
+export interface LookFile {
+  readonly name: string;
+  readonly size: number;
+  /** Throws UserError where there are more than can be shown. */
+  bytes(): Uint8Array;
+}
+
+export interface LookTools {
+  readonly scripts: MediaScripts;
+  /** Whether a picture has texels that are see-through. */
+  isSeeThrough(bytes: Uint8Array, name: string): Promise<boolean>;
+}
+
 /** What a medium does where there is Node. */
 export interface MediumNode {
   readonly kind: Kind;
@@ -42,6 +57,8 @@ export interface MediumNode {
   readonly converters?: Readonly<Record<string, Converter>>;
   /** What a file tells of itself; undefined where it is none of this medium. */
   head?(file: HeadFile, scripts: MediaScripts): Promise<Head | undefined>;
+  /** What is shown of a file with such a head besides what the head tells; undefined for a head of another medium. */
+  look?(head: Head, file: LookFile, tools: LookTools): Promise<Look | undefined>;
   /**
    * Makes what is given ready for a slot. Undefined where the slot holds nothing of this medium. `kind` is what the slot counts as.
    * Throws UserError where what is given is not what its name says.

@@ -7,3 +7,6 @@ import { textNode } from './text/node';
 
 /** What each medium does where there is Node, in the order in which they are asked; a line a medium. */
 export const MEDIA_NODE: readonly MediumNode[] = [pictureNode, soundNode, filmNode, modelNode, textNode];
+
+/** What the medium of a kind does, or that of a head of a sort. */
+export const nodeOf = (kind: string): MediumNode | undefined => MEDIA_NODE.find((one) => one.kind === kind);

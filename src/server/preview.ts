@@ -1,11 +1,10 @@
-import { endingOf, typeOfHead, type Kind } from '@/core/kinds';
+import { endingOf, type Kind } from '@/core/kinds';
 import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
-import { readWaveFacts } from '@/media/sound/core/audio';
 import type { TracksOf } from '@/media/sound/core/fit';
 import { readTracks } from '@/media/film/core';
-import type { Head, PictureHead, TextHead } from '@/media/head';
-import { decodeAnyText } from '@/media/text/core/encoding';
+import type { Look } from '@/media/look';
+import { nodeOf } from '@/media/node';
 import {
   channelOf,
   decodeImage,
@@ -15,7 +14,6 @@ import {
   usesAlpha,
   type Pixels,
   type Place,
-  type Texture,
 } from '@/media/picture/core/texture';
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
@@ -36,19 +34,6 @@ import { UserError } from '@/platform/user-error';
 export const MOST_LOOK_BYTES = 64 * 1024 * 1024;
 /** Pictures are looked at in parts, so that they may be larger: 16384 x 16384 texels in blocks of 16 bytes with all levels. */
 export const MOST_PICTURE_BYTES = 512 * 1024 * 1024;
-export const MOST_TEXT_BYTES = 2 * 1024 * 1024;
-
-/** What is shown of an entry: what its head tells, and the text itself where it is one. */
-export type Look =
-  | (PictureHead & { alpha: boolean; container: string } & Pick<
-        Texture,
-        'layers' | 'faces' | 'depth' | 'colourSpace' | 'origin'
-      > & {
-        /** Pictures of their own in the file, which are shown as one sheet; 0 where it is no such file. */
-        readonly frames: number;
-      })
-  | (TextHead & { text: string; whole: boolean })
-  | Exclude<Head, PictureHead | TextHead>;
 
 export interface EntryDetail {
   readonly archiveId: number;
@@ -97,9 +82,6 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_
   return withBeside(collect(archive.plain(entry)), besideEntry(archive, entry.path));
 }
 
-/** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
-const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
-
 async function lookAt(
   gameId: number,
   row: ArchiveRow,
@@ -109,34 +91,10 @@ async function lookAt(
   let head = await headBeside(gameId, row, archive, entry, MOST_LOOK_BYTES);
   if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread())
     head = await headBeside(gameId, row, archive, entry, MOST_PICTURE_BYTES);
-  if (head.sort === 'picture' && head.width * head.height > MOST_TEXELS) {
-    const rest = { layers: 1, faces: 1, depth: 1, colourSpace: 'not said', frames: 0 } as const;
-    return { ...head, ...rest, alpha: head.alpha ?? true, container: head.layout };
-  }
-  if (head.sort === 'picture') {
-    const bytes = wholeEntry(archive, entry);
-    const texture = textureOf(bytes, entry.path, mediaScriptFor);
-    const alpha = texture?.layout.alpha === 'none' ? false : await isSeeThrough(bytes, entry.path);
-    const {
-      container = head.layout,
-      layers = 1,
-      faces = 1,
-      depth = 1,
-      colourSpace = 'not said',
-      origin,
-    } = texture ?? {};
-    const frames = texture?.frames?.length ?? 0;
-    return { ...head, alpha, container, layers, faces, depth, colourSpace, origin, frames };
-  }
-  if (head.sort === 'sound' && WHOLE_NUMBERS.test(head.codec)) {
-    const bytes = wholeEntry(archive, entry);
-    // Of a wave file the head is held against the samples, so that one that is cut short says so.
-    if (typeOfHead(bytes)?.ending === 'wav') return { ...head, bits: readWaveFacts(bytes).bits };
-  }
-  if (head.sort !== 'text') return head;
-  const { text } = decodeAnyText(wholeEntry(archive, entry))!;
-  const whole = entry.size <= MOST_TEXT_BYTES;
-  return { ...head, text: whole ? text : text.slice(0, MOST_TEXT_BYTES), whole };
+  let bytes: Uint8Array | undefined;
+  const file = { name: entry.path, size: entry.size, bytes: () => (bytes ??= wholeEntry(archive, entry)) };
+  const look = await nodeOf(head.sort)?.look?.(head, file, { scripts: mediaScriptFor, isSeeThrough });
+  return look ?? (head as Look);
 }
 
 export async function entryDetail(gameId: number, archiveId: number, index: number): Promise<EntryDetail> {

@@ -1,6 +1,6 @@
 import { decodeAnyText } from '@/media/text/core/encoding';
 import { changeRow } from '../mods';
-import { MOST_TEXT_BYTES } from '../preview';
+import { MOST_TEXT_BYTES } from '@/media/text/core/encoding';
 import { readBlob } from '../storage';
 import { UserError } from '@/platform/user-error';
 

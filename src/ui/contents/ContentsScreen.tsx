@@ -22,11 +22,10 @@ import { Facets } from './Facets';
 import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
 import { Inspector } from './Inspector';
-import { LENSES } from './lenses';
+import { LENSES } from '@/media/lenses';
+import { uiOf } from '@/media/ui';
 import { LensTabs } from './LensTabs';
 import { LinesDialog } from './LinesDialog';
-import { LookGroups } from '@/media/picture/ui/LookGroups';
-import { PictureWall } from '@/media/picture/ui/PictureWall';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
@@ -125,7 +124,8 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     if (picks.size > 0) setExtracting([...picks.values()]);
     else if (current) setExtracting([current]);
   };
-  const wall = view.kind === 'picture';
+  const Wall = uiOf(view.kind)?.Wall;
+  const wall = Wall !== undefined;
   const runs = useRuns(
     gameId,
     view,
@@ -297,18 +297,19 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           )}
           {entries.total > 0 &&
             !entries.error &&
-            (!wall ? (
-              <EntryList {...list} />
-            ) : view.group === 'look' ? (
-              <LookGroups
-                gameId={gameId}
+            (Wall ? (
+              <Wall
+                {...list}
+                group={view.group}
                 folder={view.folder}
                 search={view.search}
                 chosen={view.entry}
                 onShow={on.show}
+                onColumns={setColumns}
+                runs={runs}
               />
             ) : (
-              <PictureWall {...list} onColumns={setColumns} runs={runs} />
+              <EntryList {...list} />
             ))}
           {picks.size > 0 && (
             <Box

@@ -6,7 +6,7 @@ import type { Head } from '@/media/head';
 import { bytes, day, folderOf, nameOf } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { KindIcon } from './KindIcon';
-import type { Lens } from './lenses';
+import type { Lens } from './lens';
 import type { Entries, EntryItem } from './use-entries';
 import { useHeads } from './use-heads';
 import { entryKey } from './url-state';

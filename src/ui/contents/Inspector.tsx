@@ -26,7 +26,7 @@ import { EntryLook } from './EntryLook';
 import { KindFact } from './KindFact';
 import { EntryMarks } from './EntryMarks';
 import { EntryMore } from './EntryMore';
-import { spelledHead } from './lenses';
+import { spelledHead } from '@/media/lenses';
 import { dropDraft } from './use-draft';
 import { useReplace } from './use-replace';
 

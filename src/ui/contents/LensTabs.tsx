@@ -4,7 +4,7 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { memo } from 'react';
 import { number } from '../format';
-import { LENSES } from './lenses';
+import { LENSES } from '@/media/lenses';
 
 /** The lenses with how many entries each shows. Kept from being made anew while one scrolls: tabs measure themselves then. */
 export const LensTabs = memo(function LensTabs({

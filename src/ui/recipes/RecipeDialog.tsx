@@ -12,7 +12,7 @@ import { useState } from 'react';
 import type { Recipe } from '@/core/recipe';
 import type { Preview } from '@/server/recipes/recipes';
 import { api } from '../api';
-import { LENSES } from '../contents/lenses';
+import { LENSES } from '@/media/lenses';
 import { rememberFolder, useOutputFolder } from '../default-folder';
 import { bytes, number, plural } from '../format';
 import { MEDIA_WAYS, STORED, waysOf } from '@/media/ways';

@@ -8,7 +8,7 @@ import type { Head } from '@/media/head';
 import { bytes, folderOf, nameOf, plural } from '@/ui/format';
 import { StateMark } from '@/ui/kit/StateMark';
 import type { ListProps } from '@/ui/contents/EntryList';
-import { spelledHead } from '@/ui/contents/lenses';
+import { spelledHead } from '@/media/lenses';
 import type { EntryItem } from '@/ui/contents/use-entries';
 import { useHeads } from '@/ui/contents/use-heads';
 import { entryKey } from '@/ui/contents/url-state';

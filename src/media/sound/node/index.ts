@@ -1,8 +1,11 @@
 import { memorySource } from '@/core/bytes';
+import { typeOfHead } from '@/core/kinds';
 import { trackHead } from '@/media/film/node/track-head';
 import type { Head } from '@/media/head';
-import type { HeadFile, MediumNode } from '@/media/medium';
+import type { Look } from '@/media/look';
+import type { HeadFile, LookFile, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
+import { readWaveFacts } from '../core/audio';
 import { prepareSound } from './fit';
 import { toWave } from './sounds';
 
@@ -21,10 +24,21 @@ async function soundHead(
   return sound && trackHead(memorySource(sound.inner, name), sound.inner.subarray(0, FIRST_BYTES));
 }
 
+/** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
+const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
+
+/** Of a wave file the head is held against the samples, so that one that is cut short says so. */
+function lookAtSound(head: Head, file: LookFile): Look | undefined {
+  if (head.sort !== 'sound' || !WHOLE_NUMBERS.test(head.codec)) return undefined;
+  const bytes = file.bytes();
+  return typeOfHead(bytes)?.ending === 'wav' ? { ...head, bits: readWaveFacts(bytes).bits } : undefined;
+}
+
 /** Sounds, where there is Node. */
 export const soundNode: MediumNode = {
   kind: 'sound',
   converters: { wav: toWave },
   head: soundHead,
+  look: (head, file) => Promise.resolve(lookAtSound(head, file)),
   fit: prepareSound,
 };

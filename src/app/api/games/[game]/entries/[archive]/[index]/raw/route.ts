@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { containerOf, START_BYTES, typeOfHead } from '@/core/kinds';
+import { shownAs, START_BYTES, typeOfHead } from '@/core/kinds';
 import { refOfBytes, sliceOf } from '@/core/bytes';
 import { streamOf } from '@/server/extraction';
 import { firstBytes } from '@/server/heads';
@@ -7,25 +7,15 @@ import { openedEntry } from '@/server/opened';
 import { unwrappedSound } from '@/server/sounds';
 import { EntryParams, route } from '@/app/api/route-kit';
 
-/** What a player in the page can play; nothing that a browser would run. */
-const PLAYED: Record<string, string> = {
-  wav: 'audio/wav',
-  ogg: 'audio/ogg',
-  mp3: 'audio/mpeg',
-  flac: 'audio/flac',
-  mp4: 'video/mp4',
-  mkv: 'video/webm',
-};
-
 /** The plain bytes as a download, or for the player, which gets what a script unwraps; a part of them where a range is asked for (RFC 9110, section 14). */
 export const GET = route(EntryParams, async ({ params, request }) => {
   const isSaved = new URL(request.url).searchParams.has('save');
   const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
   const plain = archive.plain(entry);
-  const known = PLAYED[containerOf(typeOfHead(firstBytes(plain, START_BYTES))?.ending ?? '')];
+  const known = shownAs(typeOfHead(firstBytes(plain, START_BYTES)));
   const inner = known || isSaved ? undefined : unwrappedSound(archive, entry);
   const ref = inner ? refOfBytes(inner) : plain;
-  const type = inner ? PLAYED[containerOf(typeOfHead(inner)?.ending ?? '')] : known;
+  const type = inner ? shownAs(typeOfHead(inner)) : known;
   const name = encodeURIComponent(entry.path.split('/').pop()!);
   const headers = {
     'accept-ranges': 'bytes',

@@ -1,4 +1,4 @@
-import { typeOfHead } from '@/core/kinds';
+import { shownAs, typeOfHead } from '@/core/kinds';
 import { preparedBytes } from '@/server/mods';
 import { heardBytes } from '@/server/sounds';
 import { ChangeParams, route } from '@/app/api/route-kit';
@@ -6,11 +6,11 @@ import { ChangeParams, route } from '@/app/api/route-kit';
 export const GET = route(ChangeParams, async ({ params }) => {
   const prepared = await preparedBytes(params.game, params.mod, params.change);
   const bytes = heardBytes(prepared.bytes, prepared.name);
-  const wave = typeOfHead(bytes)?.ending === 'wav';
+  const type = shownAs(typeOfHead(bytes));
   return new Response(bytes as Uint8Array<ArrayBuffer>, {
     headers: {
-      'content-type': wave ? 'audio/wav' : 'application/octet-stream',
-      'content-disposition': wave ? 'inline' : 'attachment',
+      'content-type': type ?? 'application/octet-stream',
+      'content-disposition': type ? 'inline' : 'attachment',
       'cache-control': 'no-store',
     },
   });
