@@ -10,9 +10,10 @@ import { textLens } from './text/ui/lens';
 /** How entries of each medium stand in lists, in the order of the tabs; a line a medium. */
 const MEDIA: readonly MediumLens[] = [pictureLens, soundLens, filmLens, modelLens, textLens];
 
-/** What a head tells, in a line; empty where it tells nothing. */
-export const spelledHead = (head: Head): string =>
-  MEDIA.map(({ spelled }) => spelled(head)).find((words) => words !== '') ?? toldOf(head);
+/** What a head tells, in a line, by the lens of its medium; empty where it tells nothing. */
+export const spelledBy = (lenses: readonly MediumLens[], head: Head): string =>
+  lenses.map(({ spelled }) => spelled(head)).find((words) => words !== '') ?? toldOf(head);
+export const spelledHead = (head: Head): string => spelledBy(MEDIA, head);
 
 const told: LensColumn = {
   title: 'Tells',

@@ -2,6 +2,7 @@ import type SvgIcon from '@mui/material/SvgIcon';
 import type { ComponentType } from 'react';
 import type { Kind } from '@/core/kinds';
 import type { EntryDetail } from '@/server/preview';
+import type { Look } from './look';
 import type { Run } from '@/core/catalogue';
 import type { ListProps } from '@/ui/contents/EntryList';
 
@@ -60,6 +61,8 @@ export interface WallProps extends ListProps {
 /** What a medium has for the screens. */
 export interface MediumUi {
   readonly kind: Kind;
+  /** One of them, as it stands before what its head tells; undefined where there is no such line. */
+  readonly title?: string;
   readonly Icon: typeof SvgIcon;
   /** The thing itself, in the inspector; where there is none its bytes are shown. */
   readonly Look?: ComponentType<LookProps>;
@@ -67,6 +70,10 @@ export interface MediumUi {
   readonly canLook?: (data: EntryDetail) => boolean;
   /** Whether it shows a change that does not fit yet. */
   readonly looksUnfit?: boolean;
+  /** What a look tells besides its head, in words. */
+  readonly more?: (look: Look) => readonly string[];
+  /** Under which address of an entry it is saved by one press, and with which ending; its plain bytes where nothing is said. */
+  readonly saved?: { readonly address: string; readonly ending: string };
   readonly Side?: ComponentType<SideProps>;
   /** Sides stand beside each other, not below. */
   readonly sidesBeside?: boolean;

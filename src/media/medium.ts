@@ -53,6 +53,8 @@ export interface LookTools {
 /** What a medium does where there is Node. */
 export interface MediumNode {
   readonly kind: Kind;
+  /** Whether it takes what could be many things, so that scripts that tell of their files are asked before it. */
+  readonly isLast?: boolean;
   /** Ways to take entries out, by the names that `core/ways.ts` has. */
   readonly converters?: Readonly<Record<string, Converter>>;
   /** What a file tells of itself; undefined where it is none of this medium. */

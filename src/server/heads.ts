@@ -3,6 +3,7 @@ import { FormatError, collect, memorySource, type BytesRef, type ByteSource } fr
 import { tellsOf } from '@/media/archive/core';
 import type { Head } from '@/media/head';
 import type { HeadFile } from '@/media/medium';
+import { headBy } from '@/media/asking';
 import { MEDIA_NODE } from '@/media/node';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
@@ -19,7 +20,6 @@ import { UserError } from '@/platform/user-error';
 /** An entry up to this length is unpacked to tell what it is; of a longer one that is packed only the beginning. */
 const MOST_WHOLE_BYTES = 8 << 20;
 const FIRST_BYTES = 256 << 10;
-const SHOWN_BYTES = 12;
 
 /** The first `limit` bytes of something, without going through the rest. */
 export function firstBytes(ref: BytesRef, limit: number): Uint8Array {
@@ -114,15 +114,7 @@ export async function readHead(
       return withBeside(source.read(0, source.length).slice(), besideEntry(archive, name));
     },
   };
-  for (const medium of MEDIA_NODE) {
-    // What a script tells of its files comes before what any bytes can be.
-    const head =
-      (medium.kind === 'text' && (await toldHead(gameId, source))) ||
-      (await medium.head?.(file, mediaScriptFor));
-    if (head) return head;
-  }
-  const shown = [...first.subarray(0, SHOWN_BYTES)].map((byte) => byte.toString(16).padStart(2, '0'));
-  return { sort: 'data', first: shown.join(' ') };
+  return headBy(MEDIA_NODE, file, mediaScriptFor, () => toldHead(gameId, source));
 }
 
 const named = (source: ByteSource, name: string): ByteSource => ({

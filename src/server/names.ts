@@ -1,4 +1,4 @@
-import { kindOfCode, kindOfEnding } from '@/core/kinds';
+import { kindOfCode, kindOfEnding, mayNameOthers } from '@/core/kinds';
 import { NameHashes, type Archive, type EntryStore } from '@/core/archive';
 import { FLAG } from '@/core/catalogue';
 import { expectedByChance, isTaken, MOST_NAMES, namesOfPattern, pathStrings } from '@/core/names';
@@ -143,7 +143,7 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
   const wanted: number[] = [];
   for (let row = 0; row < catalogue.count; row++) {
     const kind = kindOfCode(kinds[row]!);
-    const mayRefer = kind !== 'picture' && kind !== 'sound' && kind !== 'film' && kind !== 'program';
+    const mayRefer = mayNameOthers(kind);
     if (mayRefer && sizes[row]! > 0 && sizes[row]! <= MOST_READ_BYTES) wanted.push(row);
   }
   // One archive after the other, each opened once.

@@ -36,6 +36,8 @@ export interface MediumFormats {
   };
   /** Endings of files that are a container with different things in it: the ending of that. */
   readonly containers?: Readonly<Record<string, string>>;
+  /** Whether such files may name others by their paths; they may where nothing is said. */
+  readonly namesOthers?: boolean;
   /** What a page in the browser can show or play as it is, by container. */
   readonly shown?: Readonly<Record<string, string>>;
 }

@@ -1,6 +1,6 @@
 export { endingOf, kindOfEnding } from './endings';
 export { codeOfKind, countsByKind, KIND_CODES, kindOfCode, KINDS, type Kind } from './kinds';
-export { containerOf, shownAs, typeOfHead, typeOfLength, type HeadType } from './signs';
+export { containerOf, mayNameOthers, shownAs, typeOfHead, typeOfLength, type HeadType } from './signs';
 export {
   NO_RULES,
   NOTHING_SAID,

@@ -1,18 +1,23 @@
 import { z } from 'zod';
-import { MEDIA_WAYS, waysOf } from '@/media/ways';
+import { MEDIA_WAYS, STORED, type MediumWays } from '@/media/ways';
 import { KINDS } from '../kinds';
 
 /** How entries are changed on the way, by the name of the way; `stored` leaves the plain bytes as they are. */
 export type Conversion = string;
 
-/** For each kind that can be taken out in several ways one of them; `stored` where nothing is said. */
-export const Conversions = z
-  .strictObject(
-    Object.fromEntries(
-      MEDIA_WAYS.map(([kind]) => [kind, z.enum(waysOf(kind).map(({ name }) => name)).default('stored')]),
-    ),
-  )
-  .prefault({});
+/** The shape of a choice: for each medium that can be taken out in several ways one of them; `stored` where nothing is said. */
+export const conversionsOf = (media: readonly (readonly [kind: string, MediumWays])[]) =>
+  z
+    .strictObject(
+      Object.fromEntries(
+        media.map(([kind, { ways }]) => [
+          kind,
+          z.enum([STORED, ...ways].map(({ name }) => name)).default(STORED.name),
+        ]),
+      ),
+    )
+    .prefault({});
+export const Conversions = conversionsOf(MEDIA_WAYS);
 
 const MOST_PATHS = 1_000_000;
 const Path = z.string().min(1).max(2000);

@@ -1,6 +1,7 @@
 import { containerOf, typeOfHead } from '@/core/kinds';
 import type { Mend, Prepared } from '@/core/fit';
 import type { MediaTools } from '@/media/medium';
+import { fitBy } from '@/media/asking';
 import { MEDIA_NODE } from '@/media/node';
 import { UserError } from '@/platform/user-error';
 import { pixelsOf, tracksBeside } from '../preview';
@@ -25,20 +26,7 @@ export async function prepare(
   mends: ReadonlySet<Mend>,
 ): Promise<Prepared> {
   refuseMisnamed(given, name);
-  for (const { fit } of MEDIA_NODE) {
-    const ready = await fit?.({ bytes: slot, name: path, kind }, { bytes: given, name }, mends, TOOLS);
-    if (ready) return ready;
-  }
-  return {
-    bytes: given,
-    findings: [
-      {
-        state: 'look',
-        what: `${given.length} bytes in the place of ${slot.length}`,
-        why: 'Nothing is known about this kind of entry, so its fit cannot be checked',
-      },
-    ],
-  };
+  return fitBy(MEDIA_NODE, { bytes: slot, name: path, kind }, { bytes: given, name }, mends, TOOLS);
 }
 
 /** An ending that promises a type which the first bytes do not bear out. */

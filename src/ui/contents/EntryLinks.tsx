@@ -19,14 +19,14 @@ interface Props {
   index: number;
   path: string;
   hash: string | null;
-  isPicture: boolean;
+  hasAlike: boolean;
   onShow: (archiveId: number, index: number) => void;
 }
 
 const SHOWN = 12;
 
 /** What an entry refers to, who may refer to it, and where the same content lies. */
-export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, onShow }: Props) {
+export function EntryLinks({ gameId, archiveId, index, path, hash, hasAlike, onShow }: Props) {
   const { data } = useLinks(gameId, archiveId, index);
   const alike = useLast(gameId, 'find-alike');
   const looking = useRunning(gameId, 'find-alike');
@@ -109,7 +109,7 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, isPicture, on
       {found?.of === `${archiveId}:${index}` && (
         <AlikePictures gameId={gameId} found={found} onShow={onShow} />
       )}
-      {isPicture && (
+      {hasAlike && (
         <Button
           size="small"
           sx={{ mt: 1.5, mr: 1 }}

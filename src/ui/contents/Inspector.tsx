@@ -13,7 +13,7 @@ import { enqueueSnackbar } from 'notistack';
 import { memo, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { EntryDetail } from '@/server/preview';
-import { bytes, folderOf, hex, nameOf, number, plural } from '../format';
+import { bytes, folderOf, hex, nameOf, number } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
 import { Failed, Loading } from '../kit/Blank';
 import { Facts } from '../kit/Facts';
@@ -27,6 +27,7 @@ import { KindFact } from './KindFact';
 import { EntryMarks } from './EntryMarks';
 import { EntryMore } from './EntryMore';
 import { spelledHead } from '@/media/lenses';
+import { uiOf } from '@/media/ui';
 import { dropDraft } from './use-draft';
 import { useReplace } from './use-replace';
 
@@ -125,7 +126,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
           index={index}
           path={data.path}
           hash={data.hash}
-          isPicture={data.look.sort === 'picture'}
+          hasAlike={uiOf(data.look.sort)?.Wall !== undefined}
           onShow={onShow}
         />
       </Box>
@@ -184,11 +185,12 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
   );
 });
 
-/** The entry alone as a file, by one press: a picture as PNG, all else as its plain bytes. */
+/** The entry alone as a file, by one press: as its medium saves it, or as its plain bytes. */
 function savedAs({ path, look }: EntryDetail, url: string): { href: string; download: string } {
   const name = nameOf(path) || 'entry';
-  return look.sort === 'picture'
-    ? { href: `${url}/picture`, download: `${name.replace(/\.[^.]*$/, '')}.png` }
+  const saved = uiOf(look.sort)?.saved;
+  return saved
+    ? { href: `${url}/${saved.address}`, download: `${name.replace(/\.[^.]*$/, '')}${saved.ending}` }
     : { href: `${url}/raw?save=1`, download: name };
 }
 
@@ -227,25 +229,12 @@ function Title({ data }: { data: EntryDetail }) {
   );
 }
 
-const LOOK_TITLES: Partial<Record<EntryDetail['look']['sort'], string>> = {
-  picture: 'Picture',
-  sound: 'Sound',
-  film: 'Film',
-  model: 'Model',
-  text: 'Text',
-  told: 'Head',
-};
-
+/** What it is, in words of its medium; undefined for what is none. */
 function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
-  const title = LOOK_TITLES[look.sort];
-  if (!title) return undefined;
-  if (look.sort !== 'picture') return [title, spelledHead(look)];
-  const more = [
-    plural(look.levels, 'level'),
-    ...(look.alpha ? ['transparency'] : []),
-    ...(look.origin ? [`placed by ${look.origin.x}, ${look.origin.y}`] : []),
-  ];
-  return [title, [spelledHead(look), ...more].join(', ')];
+  const ui = uiOf(look.sort);
+  if (look.sort === 'told') return ['Head', spelledHead(look)];
+  if (!ui?.title) return undefined;
+  return [ui.title, [spelledHead(look), ...(ui.more?.(look) ?? [])].join(', ')];
 }
 
 function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {

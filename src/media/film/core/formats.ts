@@ -30,4 +30,5 @@ export const filmFormats: MediumFormats = {
   endings: { signed: 'mp4 m4v webm mkv avi mov ogv ivf flv wmv', unsigned: 'mpg mpeg ts m2ts' },
   containers: { ogv: 'ogg', m4v: 'mp4', mov: 'mp4', webm: 'mkv' },
   shown: { mp4: 'video/mp4', mkv: 'video/webm' },
+  namesOthers: false,
 };

@@ -9,6 +9,7 @@ const PLAYED = /\.(mp4|m4v|webm|mkv|mov)$/i;
 /** Films on the screens. */
 export const filmUi: MediumUi = {
   kind: 'film',
+  title: 'Film',
   Icon: MovieOutlined,
   canLook: ({ path }) => PLAYED.test(path),
   Look: ({ data, url, version }) => (

@@ -55,4 +55,5 @@ export const pictureFormats: MediumFormats = {
     mayBe: { tga: mayBeTga },
   },
   containers: { jpeg: 'jpg' },
+  namesOthers: false,
 };

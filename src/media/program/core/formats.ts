@@ -20,4 +20,5 @@ export const programFormats: MediumFormats = {
   ],
   tellers: [{ first: 0x4d, ending: 'exe', isIt: isWindowsProgram }],
   endings: { signed: 'exe dll so dylib wasm class' },
+  namesOthers: false,
 };

@@ -39,4 +39,5 @@ export const soundFormats: MediumFormats = {
   endings: { signed: 'wav ogg oga opus flac m4a aif aiff au mid midi', unsigned: 'mp3 aac' },
   containers: { opus: 'ogg', oga: 'ogg', m4a: 'mp4' },
   shown: { wav: 'audio/wav', ogg: 'audio/ogg', mp3: 'audio/mpeg', flac: 'audio/flac' },
+  namesOthers: false,
 };

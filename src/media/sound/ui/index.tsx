@@ -6,6 +6,7 @@ import { SoundView } from './SoundView';
 /** Sounds on the screens. */
 export const soundUi: MediumUi = {
   kind: 'sound',
+  title: 'Sound',
   Icon: GraphicEqRounded,
   Look: ({ data, url, version }) => <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />,
   Side: ({ url, stamp, label }) => <SoundView url={`${url}/raw?${stamp}`} label={label} />,

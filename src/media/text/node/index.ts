@@ -6,6 +6,7 @@ import { toPretty, toUtf8 } from './texts';
 /** Texts, where there is Node. */
 export const textNode: MediumNode = {
   kind: 'text',
+  isLast: true,
   converters: { 'utf-8': toUtf8, pretty: toPretty },
   head({ first, held }) {
     const bytes = held();

@@ -5,6 +5,7 @@ import { TextLook } from './TextLook';
 /** Texts on the screens. */
 export const textUi: MediumUi = {
   kind: 'text',
+  title: 'Text',
   Icon: DescriptionOutlined,
   Look: TextLook,
   // A text is seen and mended where it does not fit.
