@@ -55,7 +55,7 @@ test('the nearest colours are taken, the palette and what did not change stay', 
   expect(bytes!.subarray(0, 1078)).toEqual(before.subarray(0, 1078));
   const [found] = findings;
   expect(found).toMatchObject({ state: 'look', mend: { name: 'dither' } });
-  expect(found!.what).toMatch(/^256 colours by number, 40 x 30, 1 levels, nearest colours, red 2\d\.\d dB/);
+  expect(found!.what).toMatch(/^256 colours by number, 40 x 30, 1 level, nearest colours, red 2\d\.\d dB/);
 });
 
 test('mixed colours, when they are asked for', async () => {

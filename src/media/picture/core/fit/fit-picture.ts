@@ -115,7 +115,7 @@ export async function fitPicture(
   if (kept > 0 && !slot.layout.isExact)
     findings.push({
       state: 'fits',
-      what: `${kept} of ${all} blocks left as they were`,
+      what: `${kept} of ${all} ${slot.layout.block === 1 ? 'texels' : 'blocks'} left as they were`,
       why: 'Only what differs from the original is coded anew, so the rest loses nothing',
     });
   return { bytes: slot.rebuild(({ level }) => images[level]!), findings };
@@ -192,7 +192,7 @@ const offer = (layout: PixelLayout | undefined, label: (title: string) => string
   layout ? { also: { name: `as ${layout.name}`, label: label(layout.title) } } : {};
 
 const described = (slot: Pick<Texture, 'layout' | 'width' | 'height' | 'levels'>): string =>
-  `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} levels`;
+  `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} ${slot.levels === 1 ? 'level' : 'levels'}`;
 
 /** The given texture, where its images can go into the slot as they are stored. */
 function matching(slot: Texture, given: Texture, findings: Finding[]): Texture | undefined {
