@@ -90,6 +90,22 @@ const CONSTRUCTS: Readonly<Record<string, readonly string[]>> = {
     'bits',
     'half',
   ],
+  pictures: [
+    ...[
+      'width',
+      'height',
+      'layout',
+      'levels',
+      'first',
+      'rows',
+      'align',
+      'bottom first',
+      'interlace',
+      'planes',
+    ],
+    ...['palette', 'bytes', 'entry', 'colours', 'see-through', 'see-through colour', 'several', 'origin'],
+  ],
+  sounds: ['codec', 'rate', 'channels', 'bits', 'signed', 'samples', 'loop', 'markers'],
   steps: [
     ...codecs.names(),
     ...ciphers.names(),
@@ -114,6 +130,9 @@ const NAMES_OF_VALUES =
     ' ',
   );
 
+/** The reference of sections for media, whose examples have tests of their own. */
+const MEDIA = fs.readFileSync('docs/media-scripts.md', 'utf8');
+
 /** The first column of the table of sections. */
 function sectionNames(): Set<string> {
   const text = fs.readFileSync('docs/format-scripts.md', 'utf8');
@@ -126,7 +145,9 @@ function sectionNames(): Set<string> {
 }
 
 test('every construct of the reference has its worked example', () => {
-  const yaml = [...reference.matchAll(/```yaml\n([\s\S]*?)```/g)].map(([, text]) => text).join('\n');
+  const yaml = [...(reference + MEDIA).matchAll(/```yaml\n([\s\S]*?)```/g)]
+    .map(([, text]) => text)
+    .join('\n');
   const missing: string[] = [];
   const quoted = (word: string): string => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
   for (const [group, words] of Object.entries(CONSTRUCTS))
@@ -141,7 +162,8 @@ test('every construct of the reference has its worked example', () => {
 });
 
 test('the reference names every codec and cipher', () => {
-  for (const name of [...codecs.names(), ...ciphers.names()]) expect(reference).toContain(`\`${name}`);
+  for (const name of [...codecs.names(), ...ciphers.names()])
+    expect(reference + MEDIA).toContain(`\`${name}`);
 });
 
 test('the list of codecs and ciphers is that of the code', () => {

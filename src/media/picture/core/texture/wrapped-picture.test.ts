@@ -257,3 +257,27 @@ describe('strip', () => {
     expect(() => open('strip', none)).toThrow(/an entry/);
   });
 });
+
+describe('badge', () => {
+  test('every other row first, in runs, with a colour that is see-through', async () => {
+    // Rows 0, 2 and 1: green, see-through, blue, two texels each.
+    const bytes = Uint8Array.from([
+      ...[...Buffer.from('BADG'), 2, 3],
+      ...[1, 0xe0, 1, 0x07, 1, 0xe0, 1, 0x07],
+      ...[1, 0x1f, 1, 0x00, 1, 0x1f, 1, 0x00],
+      ...[1, 0x1f, 1, 0xf8, 1, 0x1f, 1, 0xf8],
+    ]);
+    const picture = open('badge', bytes);
+    const pixels = decodeImage(picture);
+    const [green, none, blue] = [
+      [0, 255, 0, 255],
+      [255, 0, 255, 0],
+      [0, 0, 255, 255],
+    ];
+    expect([...pixels.data]).toEqual([green, green, none, none, blue, blue].flat());
+    const data = pixels.data.slice();
+    data.set([0, 0, 0, 0], 0);
+    const changed = decodeImage(open('badge', await replacePixels(picture, { ...pixels, data })));
+    expect([...changed.data]).toEqual([none, green, none, none, blue, blue].flat());
+  });
+});
