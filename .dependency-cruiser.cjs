@@ -1,5 +1,5 @@
 /** Tests may look at anything. */
-const TESTS = '(\\.test\\.ts$|^src/core/testing/)';
+const TESTS = '(\\.test\\.ts$|^src/(core|media)/testing/)';
 
 /** The layers, from the top down; each may use what is below it and nothing above. */
 const LAYERS = ['app', 'ui', 'jobs', 'cli', 'server', 'db', 'platform', 'core'];

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { GAME_KEY, programFile } from '../demo/world/lanternfen/program';
 import { entriesOf, holdBytes } from '../src/core/testing/holds';
 import { startKeySearch } from '../src/jobs/key-search-thread';
-import { searchKeys, type KeySearchRequest } from '../src/server/key-search';
+import { searchKeys, type KeySearchRequest } from '../src/server/opening/key-search';
 
 /** A program of 64 MiB searched for the key of a hold by two threads, with the key near its end and without: npm run bench:keys */
 const SIZE = 64 << 20;

@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import { log } from '@/server/log';
-import { linksOf } from '@/server/opened';
+import { linksOf } from '@/server/opening/opened';
 import { unseenOf, type BatchBody } from '@/server/recipes/batch';
 import { UserError } from '@/platform/user-error';
 import {
@@ -10,8 +10,8 @@ import {
   stoppedOf,
   takeBatches,
   type TakenBatch,
-} from '@/server/workers/board';
-import type { WorkerIdentity } from '@/server/workers/identity';
+} from '@/server/running/workers/board';
+import type { WorkerIdentity } from '@/server/running/workers/identity';
 import type { BlindSpots } from './blind-spots';
 import type { FromRunThread, ToRunThread } from './run-thread';
 import { startThread } from './thread';

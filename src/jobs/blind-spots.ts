@@ -1,6 +1,6 @@
 import { log } from '@/server/log';
-import type { WorkerIdentity } from '@/server/workers/identity';
-import { noteBlind } from '@/server/workers/registry';
+import type { WorkerIdentity } from '@/server/running/workers/identity';
+import { noteBlind } from '@/server/running/workers/registry';
 
 /** After so long a folder that was not seen is looked for again. */
 const FORGET_MS = 15_000;

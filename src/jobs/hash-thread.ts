@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import type { FromHashThread, ToHashThread } from '@/server/hash-beside';
-import { hashFile, hashPieces } from '@/server/hash-file';
+import type { FromHashThread, ToHashThread } from '@/server/building/hash-beside';
+import { hashFile, hashPieces } from '@/server/building/hash-file';
 
 /** Hashes files beside whoever writes or proves meanwhile. */
 parentPort?.on('message', ({ id, file, pieces }: ToHashThread) => {

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { FormatError } from '@/core/bytes';
-import type { KeySearchThread, StartKeySearch } from '@/server/key-finder';
-import { searchKeys, type KeySearchRequest, type KeySearchResult } from '@/server/key-search';
+import type { KeySearchThread, StartKeySearch } from '@/server/opening/key-finder';
+import { searchKeys, type KeySearchRequest, type KeySearchResult } from '@/server/opening/key-search';
 import { startThread } from './thread';
 
 interface Task {

@@ -1,9 +1,9 @@
 import fs from 'node:fs';
 import type { EntryStore } from '@/core/archive';
 import { resolveInside } from '@/platform/node/inside';
-import { keysWith, openFile, openWithin } from '@/server/open-file';
-import type { ArchiveLink } from '@/server/opened';
-import { scriptById } from '@/server/scripts';
+import { keysWith, openFile, openWithin } from '@/server/opening/open-file';
+import type { ArchiveLink } from '@/server/opening/opened';
+import { scriptById } from '@/server/opening/scripts';
 import { UserError } from '@/platform/user-error';
 
 interface Held {

@@ -10,15 +10,15 @@ import {
   type LookTask,
   type LookThreadData,
   type ToLookThread,
-} from '@/server/look-threads';
-import { readHead } from '@/server/heads';
-import { checkScriptText } from '@/server/own-scripts';
-import { openedEntry } from '@/server/opened';
+} from '@/server/looking/look-threads';
+import { readHead } from '@/server/looking/heads';
+import { checkScriptText } from '@/server/opening/own-scripts';
+import { openedEntry } from '@/server/opening/opened';
 import { withBeside } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
-import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/preview';
-import { texelsOf, type TexelFacts } from '@/server/texels';
-import { mediaScriptFor, scriptShelf } from '@/server/scripts';
+import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
+import { texelsOf, type TexelFacts } from '@/server/looking/texels';
+import { mediaScriptFor, scriptShelf } from '@/server/opening/scripts';
 import { UserError } from '@/platform/user-error';
 
 /** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */

@@ -5,10 +5,10 @@ import { FormatError } from '@/core/bytes';
 import { FolderWriter } from '@/platform/node/folder-writer';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { runBatch, type BatchTask, type TaskOutcome } from '@/platform/node/run-batch';
-import { Cancelled } from '@/server/job-context';
-import type { ArchiveLink } from '@/server/opened';
+import { Cancelled } from '@/server/running/job-context';
+import type { ArchiveLink } from '@/server/opening/opened';
 import { stateOfFile, type BatchAnswer, type BatchBody } from '@/server/recipes/batch';
-import { mediaScriptFor } from '@/server/scripts';
+import { mediaScriptFor } from '@/server/opening/scripts';
 import { UserError } from '@/platform/user-error';
 import { LinkedArchives } from './linked-archives';
 

@@ -9,7 +9,7 @@ import {
   type ArchiveTask,
 } from '@/server/scan/look-into';
 import type { ScanThreads } from '@/server/scan/scan';
-import { refreshShelf } from '@/server/scripts';
+import { refreshShelf } from '@/server/opening/scripts';
 import { startThread } from './thread';
 
 type ToThread =

@@ -2,10 +2,10 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { database, migrate } from '@/db';
-import { addGame } from '@/server/games';
-import { enqueue, queue } from '@/server/jobs';
-import { storageRoot } from '@/server/storage';
-import { markStorage } from '@/server/storage-mark';
+import { addGame } from '@/server/games/games';
+import { enqueue, queue } from '@/server/running/jobs';
+import { storageRoot } from '@/server/storage/storage';
+import { markStorage } from '@/server/storage/storage-mark';
 
 const demoGames = z.array(z.object({ title: z.string(), folder: z.string(), notes: z.string().optional() }));
 

@@ -2,8 +2,8 @@ import { availableParallelism } from 'node:os';
 import PgBoss from 'pg-boss';
 import { database, databaseUrl, JobRow, models } from '@/db';
 import { isDatabaseAway } from '@/db/away';
-import { dropCutBuilds } from '@/server/builds';
-import { collectStorage } from '@/server/collect-storage';
+import { dropCutBuilds } from '@/server/building/builds';
+import { collectStorage } from '@/server/storage/collect-storage';
 import {
   announce,
   enqueue,
@@ -13,13 +13,13 @@ import {
   QUEUES,
   sendJob,
   type Queue,
-} from '@/server/jobs';
+} from '@/server/running/jobs';
 import { log } from '@/server/log';
-import { settleAll } from '@/server/settle';
+import { settleAll } from '@/server/installing/settle';
 import { sweepTemporary } from '@/platform/node/temporary';
-import { sameStorage } from '@/server/storage-mark';
-import { newIdentity } from '@/server/workers/identity';
-import { enterWorker, leaveWorker, reapWorkers } from '@/server/workers/registry';
+import { sameStorage } from '@/server/storage/storage-mark';
+import { newIdentity } from '@/server/running/workers/identity';
+import { enterWorker, leaveWorker, reapWorkers } from '@/server/running/workers/registry';
 import { BatchTaker } from './batch-taker';
 import { BlindSpots } from './blind-spots';
 import { JobRunner } from './job-runner';

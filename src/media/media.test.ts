@@ -81,11 +81,11 @@ const MAY_NAME: Readonly<Record<string, string>> = {
   'src/core/script/parse-script.ts': 'sections are called as their kinds',
   'src/core/script/types.ts': 'planes lie by row or by picture',
   'src/platform/node/media-scripts.ts': 'sections are called as their kinds',
-  'src/server/mods.ts': 'sheets that belong together are pictures',
-  'src/server/looks.ts': 'pictures that look alike',
-  'src/server/texels.ts': 'the light table',
-  'src/server/carve.ts': 'pictures that are buried in others',
-  'src/server/changes/incoming.ts': 'pictures are matched by their look',
+  'src/server/mods/mods.ts': 'sheets that belong together are pictures',
+  'src/server/looking/looks.ts': 'pictures that look alike',
+  'src/server/looking/texels.ts': 'the light table',
+  'src/server/looking/carve.ts': 'pictures that are buried in others',
+  'src/server/mods/incoming.ts': 'pictures are matched by their look',
 };
 
 test('nobody else asks whether something is a picture, a sound, a film or a model', () => {

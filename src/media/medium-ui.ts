@@ -1,7 +1,7 @@
 import type SvgIcon from '@mui/material/SvgIcon';
 import type { ComponentType } from 'react';
 import type { Kind } from '@/core/kinds';
-import type { EntryDetail } from '@/server/preview';
+import type { EntryDetail } from '@/server/looking/preview';
 import type { Look } from './look';
 import type { Run } from '@/core/catalogue';
 import type { ListProps } from '@/ui/contents/EntryList';

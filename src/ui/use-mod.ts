@@ -1,5 +1,5 @@
 'use client';
-import type { ModView } from '@/server/mods';
+import type { ModView } from '@/server/mods/mods';
 import { keepText, useKeptText } from './kept-text';
 import { useMods } from './queries';
 

@@ -1,5 +1,5 @@
 import type { QueryKey } from '@tanstack/react-query';
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 
 /** What has to be looked at anew: queries by their first word, all of a game, or nothing. */
 export type Changed = readonly string[] | 'all of the game' | 'nothing';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { KINDS } from '@/core/kinds';
 import { SORTS } from '@/core/catalogue';
-import type { EntryQuery } from '@/server/entries';
+import type { EntryQuery } from '@/server/entries/entries';
 import { Id } from './route-kit';
 
 /** What a list of entries is asked for in an address. */

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { receiveBlob } from '@/server/storage';
+import { receiveBlob } from '@/server/storage/storage';
 import { UserError } from '@/platform/user-error';
 
 /**

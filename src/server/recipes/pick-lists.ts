@@ -1,8 +1,8 @@
 import { AnyCaseIndex } from '@/core/catalogue';
 import { matchedLines, type MatchedLine } from '@/core/recipe';
 import { models, PickListRow } from '@/db';
-import { listArchives, type ArchiveView } from '../archives';
-import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
+import { listArchives, type ArchiveView } from '../games/archives';
+import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { notFound, UserError } from '@/platform/user-error';
 
 export interface PickListView {

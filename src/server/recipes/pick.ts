@@ -1,7 +1,7 @@
 import { parseQuery, findRows, pageOf } from '@/core/catalogue';
 import type { Recipe } from '@/core/recipe';
-import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../catalogue';
-import { findRefs } from '../entries';
+import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
+import { findRefs } from '../entries/entries';
 import { UserError } from '@/platform/user-error';
 
 /** As many as one run takes. */

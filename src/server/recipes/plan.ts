@@ -2,9 +2,9 @@ import { nameOf, Recipe } from '@/core/recipe';
 import { conversionOf, converterOf } from '@/platform/node/convert';
 import { TargetNames } from '@/platform/node/extract-files';
 import { LOG_NAME } from '@/platform/node/run-log';
-import { findEntriesByRef, type EntryRecord } from '../catalogue';
-import { marksOf } from '../marks';
-import { labelsOf, readableNames } from '../readable-names';
+import { findEntriesByRef, type EntryRecord } from '../entries/catalogue';
+import { marksOf } from '../entries/marks';
+import { labelsOf, readableNames } from '../entries/readable-names';
 import { pickedBy } from './pick';
 
 /** A file that a run will write, as a preview shows it. */

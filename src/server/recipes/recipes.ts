@@ -1,7 +1,7 @@
 import { checkPattern, Recipe, RecipeFile } from '@/core/recipe';
 import { JobRow, models, RecipeRow } from '@/db';
-import { checkOutputFolder } from '../output-folder';
-import { enqueue, JOB_INPUTS, viewOf, type JobView } from '../jobs';
+import { checkOutputFolder } from './output-folder';
+import { enqueue, JOB_INPUTS, viewOf, type JobView } from '../running/jobs';
 import { notFound, UserError } from '@/platform/user-error';
 import { planRun } from './plan';
 

@@ -1,6 +1,6 @@
 import { Recipe } from '@/core/recipe';
-import type { JobContext } from '../job-context';
-import type { JobInput } from '../jobs';
+import type { JobContext } from '../running/job-context';
+import type { JobInput } from '../running/jobs';
 import { AS_THEY_ARE, planEntries, planRun, type Ways } from './plan';
 import { recipeRow } from './recipes';
 import { runPlan, type RunResult } from './run';

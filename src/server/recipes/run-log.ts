@@ -3,7 +3,7 @@ import path from 'node:path';
 import { gunzipSync, createGzip } from 'node:zlib';
 import { once } from 'node:events';
 import { logText, readLogText, type ItemState, type RunItem } from '@/platform/node/run-log';
-import { storageFolder } from '../storage';
+import { storageFolder } from '../storage/storage';
 import { UserError } from '@/platform/user-error';
 
 /** Logs of so many runs are kept; older ones only lie beside their output. */

@@ -6,9 +6,9 @@ import { planTask } from '@/platform/node/plan-task';
 import { LOG_NAME, logText, summaryOf, type ItemState, type RunItem } from '@/platform/node/run-log';
 import { sourceOf, type BatchTask } from '@/platform/node/run-batch';
 import { WrittenFolder } from '@/platform/node/written-folder';
-import { presentGame } from '../games';
-import type { JobContext } from '../job-context';
-import { checkOutputFolder } from '../output-folder';
+import { presentGame } from '../games/games';
+import type { JobContext } from '../running/job-context';
+import { checkOutputFolder } from './output-folder';
 import { UserError } from '@/platform/user-error';
 import {
   claimFolder,
@@ -17,7 +17,7 @@ import {
   putBatches,
   releaseFolder,
   withdrawBatches,
-} from '../workers/board';
+} from '../running/workers/board';
 import { markFolder, stateOfFile, unmarkFolder, unseenOf, type BatchAnswer, type BatchBody } from './batch';
 import type { Plan, PlannedFile, Ways } from './plan';
 import { keepLog } from './run-log';

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { scriptById, scriptShelf } from '../scripts';
+import { scriptById, scriptShelf } from '../opening/scripts';
 import type { FolderFile, FolderWalk } from './folder-files';
 import { withNested } from './known-names';
 import type { ArchiveOutcome } from './look-into';

@@ -2,8 +2,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { START_BYTES, tellKind, type Kind } from '@/core/kinds';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
-import type { JobContext } from '../job-context';
-import { archiveScriptFor, kindRules, maskedScriptFor, scriptById } from '../scripts';
+import type { JobContext } from '../running/job-context';
+import { archiveScriptFor, kindRules, maskedScriptFor, scriptById } from '../opening/scripts';
 import { isKeptAside } from './kept-aside';
 
 /** More files than any game folder has; a drive chosen by mistake stops here. */

@@ -9,7 +9,7 @@ import zlib from 'node:zlib';
 import { writeHold } from '../../../demo/world/hold-writer';
 import { NameList } from '@/core/archive';
 import { readListing } from '@/platform/node/catalogue-files';
-import { keepScript } from '../scripts';
+import { keepScript } from '../opening/scripts';
 import { findingsOf } from './findings';
 import { lookInto, timeFor, type ArchiveOutcome, type TaskKey } from './look-into';
 

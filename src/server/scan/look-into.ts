@@ -18,8 +18,8 @@ import { writeListing } from '@/platform/node/catalogue-files';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { resolveInside } from '@/platform/node/inside';
-import { besides } from '../open-file';
-import { archiveScriptFor, kindRules, scriptById } from '../scripts';
+import { besides } from '../opening/open-file';
+import { archiveScriptFor, kindRules, scriptById } from '../opening/scripts';
 import { unlock, type KeyTry, type TaskKey } from './unlock';
 
 export type { KeyTry, TaskKey } from './unlock';

@@ -9,10 +9,10 @@ import {
   writeCatalogue,
   writeListing,
 } from '@/platform/node/catalogue-files';
-import type { JobContext } from '../job-context';
+import type { JobContext } from '../running/job-context';
 import { changedNotes, type Findings, type FirstSeen } from './findings';
 import type { FolderFile, FolderWalk } from './folder-files';
-import { scriptById } from '../scripts';
+import { scriptById } from '../opening/scripts';
 import { withNested } from './known-names';
 import type { ArchiveOutcome } from './look-into';
 

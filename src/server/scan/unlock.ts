@@ -2,7 +2,7 @@ import type { Archive, Entry, Names, OpenOptions } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import type { Script } from '@/core/script';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { keysWith } from '../open-file';
+import { keysWith } from '../opening/open-file';
 
 /** A key that an archive may be tried with. */
 export interface TaskKey {

@@ -4,7 +4,7 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import NextLink from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 import { number } from '../format';
 import { JobLine } from '../frame/JobLine';
 import { TopBar } from '../frame/TopBar';

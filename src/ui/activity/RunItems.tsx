@@ -6,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 import type { RunResult } from '@/server/recipes/run';
 import type { ItemState, RunItem } from '@/platform/node/run-log';
 import { api } from '../api';

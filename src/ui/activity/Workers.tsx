@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
-import type { WorkerView } from '@/server/workers/registry';
+import type { WorkerView } from '@/server/running/workers/registry';
 import { api } from '../api';
 import { plural } from '../format';
 import { StateMark } from '../kit/StateMark';

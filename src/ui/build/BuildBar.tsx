@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import type { ArchiveReport } from '@/server/build-files';
+import type { ArchiveReport } from '@/server/building/build-files';
 import { bytes } from '../format';
 import { Chart } from '../kit/Chart';
 import { useHues, type Hues } from '../kit/use-hues';

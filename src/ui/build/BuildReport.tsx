@@ -2,8 +2,8 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
-import type { ArchiveReport } from '@/server/build-files';
-import type { BuildView } from '@/server/builds';
+import type { ArchiveReport } from '@/server/building/build-files';
+import type { BuildView } from '@/server/building/builds';
 import { bytes, when } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';

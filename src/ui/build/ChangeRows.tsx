@@ -3,7 +3,7 @@ import CompareArrowsRounded from '@mui/icons-material/CompareArrowsRounded';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import { useState } from 'react';
-import type { ChangeView } from '@/server/mods';
+import type { ChangeView } from '@/server/mods/mods';
 import { FIT_TONES } from '../changes/fit-tones';
 import { sizeWords } from '../changes/size-words';
 import { CompareChange } from '../compare/CompareDialog';

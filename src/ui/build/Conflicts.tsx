@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import type { Conflict } from '@/core/mod';
-import type { ModView } from '@/server/mods';
+import type { ModView } from '@/server/mods/mods';
 import { api } from '../api';
 import { plural } from '../format';
 import { sheet } from '../kit/Screen';

@@ -24,7 +24,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
-import type { ModView } from '@/server/mods';
+import type { ModView } from '@/server/mods/mods';
 import { api } from '../api';
 import { plural } from '../format';
 import { useAction } from '../queries';

@@ -7,7 +7,7 @@ import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef } from 'react';
 import type { BuildWay } from '@/core/mod';
-import type { WeighedWay } from '@/server/weigh-ways';
+import type { WeighedWay } from '@/server/building/weigh-ways';
 import { api } from '../api';
 import { bytes } from '../format';
 import { JobLine } from '../frame/JobLine';

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import type { ChangeView } from '@/server/mods';
+import type { ChangeView } from '@/server/mods/mods';
 import { uiOf } from '@/media/ui';
 
 /** The slot as it is and as it will be, for pictures and sounds. */

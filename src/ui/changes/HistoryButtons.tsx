@@ -6,7 +6,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect } from 'react';
-import type { History } from '@/server/changes/history';
+import type { History } from '@/server/mods/history';
 import { api } from '../api';
 import { useAction } from '../queries';
 

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import type { ChangeView } from '@/server/mods';
+import type { ChangeView } from '@/server/mods/mods';
 import { uiOf } from '@/media/ui';
 
 /** A change that has one side only: an entry that is added, or one that is taken out. */

@@ -8,7 +8,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { WorkNote } from '@/server/changes/work-folder';
+import type { WorkNote } from '@/server/mods/work-folder';
 import { api } from '../api';
 import { useOutputFolder } from '../default-folder';
 import { FolderField } from '../kit/FolderField';

@@ -1,4 +1,4 @@
-import type { ChangeView } from '@/server/mods';
+import type { ChangeView } from '@/server/mods/mods';
 import { bytes } from '../format';
 
 /** The sizes of a change, before and after: `new` and `gone` where there is none. */

@@ -12,7 +12,7 @@ import { enqueueSnackbar } from 'notistack';
 import { useDeferredValue, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { FitShown } from '@/core/fit';
-import type { LikeView } from '@/server/changes/add-entry';
+import type { LikeView } from '@/server/mods/add-entry';
 import { api } from '../api';
 import { bytes, folderOf, nameOf } from '../format';
 import { Failed } from '../kit/Blank';

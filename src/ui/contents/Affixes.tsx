@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { AffixView } from '@/server/affixes';
+import type { AffixView } from '@/server/entries/affixes';
 import { api } from '../api';
 import { nameOf, number } from '../format';
 import { Failed, Loading } from '../kit/Blank';

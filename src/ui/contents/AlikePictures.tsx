@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import type { AlikeResult } from '@/server/looks';
+import type { AlikeResult } from '@/server/looking/looks';
 import { nameOf } from '../format';
 import { checker } from '../kit/checker';
 

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { memo } from 'react';
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import { number } from '../format';
 import { useArchives } from '../queries';
 

@@ -13,7 +13,7 @@ import { SidePanels } from '../kit/SidePanels';
 import { useAction, useArchives, useChanges } from '../queries';
 import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
 import { useMod } from '../use-mod';
-import type { EntryRecord } from '@/server/catalogue';
+import type { EntryRecord } from '@/server/entries/catalogue';
 import { CompareEntries } from '../compare/CompareDialog';
 import { ContentsSide } from './ContentsSide';
 import { EntryList } from './EntryList';

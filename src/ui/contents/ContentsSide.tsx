@@ -4,7 +4,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
 import { memo } from 'react';
-import type { EntryPage } from '@/server/entries';
+import type { EntryPage } from '@/server/entries/entries';
 import { api } from '../api';
 import { number } from '../format';
 import { keepText, useKeptText } from '../kept-text';

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { EntryDetail } from '@/server/preview';
+import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '../api';
 import { useAction } from '../queries';
 

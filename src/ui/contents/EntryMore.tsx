@@ -7,7 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
 import { closeSnackbar, enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
-import type { EntryDetail } from '@/server/preview';
+import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '../api';
 import { nameOf } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';

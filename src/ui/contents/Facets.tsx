@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { memo } from 'react';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import type { EntryPage } from '@/server/entries';
+import type { EntryPage } from '@/server/entries/entries';
 import { number } from '../format';
 
 /** Filters by the fields that scripts show of entries; what is chosen goes into the search. */

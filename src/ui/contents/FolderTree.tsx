@@ -3,7 +3,7 @@ import ChevronRightRounded from '@mui/icons-material/ChevronRightRounded';
 import Box from '@mui/material/Box';
 import { memo, useMemo, useRef, useState, useEffect } from 'react';
 import { Tree, type NodeRendererProps } from 'react-arborist';
-import type { FolderView } from '@/server/entries';
+import type { FolderView } from '@/server/entries/entries';
 import { api } from '../api';
 import { bytes, number } from '../format';
 import { useFolders } from '../queries';

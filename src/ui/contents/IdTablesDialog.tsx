@@ -12,7 +12,7 @@ import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { IdTableView } from '@/server/id-tables';
+import type { IdTableView } from '@/server/entries/id-tables';
 import { api } from '../api';
 import { plural } from '../format';
 import { useAction } from '../queries';

@@ -12,7 +12,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { enqueueSnackbar } from 'notistack';
 import { memo, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { EntryDetail } from '@/server/preview';
+import type { EntryDetail } from '@/server/looking/preview';
 import { bytes, folderOf, hex, nameOf, number } from '../format';
 import { NewModDialog } from '../frame/NewModDialog';
 import { Failed, Loading } from '../kit/Blank';

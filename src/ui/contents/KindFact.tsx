@@ -9,7 +9,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { enqueueSnackbar, closeSnackbar } from 'notistack';
 import { useState } from 'react';
 import { endingOf, KINDS, type Kind } from '@/core/kinds';
-import type { EntryDetail } from '@/server/preview';
+import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '../api';
 import { nameOf } from '../format';
 import { useAction } from '../queries';

@@ -12,7 +12,7 @@ import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { EntryRecord } from '@/server/catalogue';
+import type { EntryRecord } from '@/server/entries/catalogue';
 import type { PickedLine, PickListDetail, PickListView } from '@/server/recipes/pick-lists';
 import { api } from '../api';
 import { number, plural } from '../format';

@@ -1,8 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
-import type { JobView } from '@/server/jobs';
-import type { InsideResult } from '@/server/search-inside';
+import type { JobView } from '@/server/running/jobs';
+import type { InsideResult } from '@/server/entries/search-inside';
 import { api } from '../api';
 import { number } from '../format';
 import { JobLine } from '../frame/JobLine';

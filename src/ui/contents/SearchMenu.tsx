@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField';
 import Tooltip from '@mui/material/Tooltip';
 import { useQuery } from '@tanstack/react-query';
 import { memo, useEffect, useState } from 'react';
-import type { SavedSearch } from '@/server/saved-searches';
+import type { SavedSearch } from '@/server/entries/saved-searches';
 import { api } from '../api';
 import { useAction } from '../queries';
 

@@ -1,7 +1,7 @@
 'use client';
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import type { Run } from '@/core/catalogue';
-import type { EntryItem, EntryPage } from '@/server/entries';
+import type { EntryItem, EntryPage } from '@/server/entries/entries';
 import { api } from '../api';
 import { entryParams, parseEntry, type ContentsView } from './url-state';
 

@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { GameView } from '@/server/games';
+import type { GameView } from '@/server/games/games';
 import { api } from '../api';
 import { bytes, plural, when } from '../format';
 import { JobLine } from '../frame/JobLine';

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import NextLink from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect } from 'react';
-import type { Link as ChainLink, LinkState } from '@/server/chain';
+import type { Link as ChainLink, LinkState } from '@/server/entries/chain';
 import { useChain } from '../queries';
 import { useMod } from '../use-mod';
 

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 import { api } from '../api';
 import { bytes, duration, number, when } from '../format';
 import { StateMark, type Tone } from '../kit/StateMark';

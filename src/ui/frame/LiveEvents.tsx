@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { useQueryClient } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useEffect, useState, type ReactNode } from 'react';
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 import { onChange } from '../api';
 import { afterChange, afterJob } from '../what-changed';
 import { listen } from './listen';

@@ -6,7 +6,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useForm } from 'react-hook-form';
-import type { ModView } from '@/server/mods';
+import type { ModView } from '@/server/mods/mods';
 import { api } from '../api';
 import { useAction } from '../queries';
 import { useMod } from '../use-mod';

@@ -1,4 +1,4 @@
-import type { JobView } from '@/server/jobs';
+import type { JobView } from '@/server/running/jobs';
 
 export interface Heard {
   job(job: JobView): void;

@@ -1,8 +1,8 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { FileNow } from '@/server/installations';
-import type { ChangedWay } from '@/server/restore';
+import type { FileNow } from '@/server/installing/installations';
+import type { ChangedWay } from '@/server/installing/restore';
 import { bytes, plural, when } from '../format';
 
 const MOST_SHOWN = 8;

@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import type { FileNow, InstalledFile } from '@/server/installations';
+import type { FileNow, InstalledFile } from '@/server/installing/installations';
 import { bytes } from '../format';
 import { sheet } from '../kit/Screen';
 import { StateMark, type Tone } from '../kit/StateMark';

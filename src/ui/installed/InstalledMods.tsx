@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { InstallationView } from '@/server/installations';
+import type { InstallationView } from '@/server/installing/installations';
 import { api } from '../api';
 import { sheet } from '../kit/Screen';
 import { useAction, useRunning } from '../queries';

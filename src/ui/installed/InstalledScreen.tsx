@@ -10,7 +10,7 @@ import { Blank, Failed, Loading } from '../kit/Blank';
 import { Outcome } from '../kit/Outcome';
 import { Screen } from '../kit/Screen';
 import { StateMark, type Tone } from '../kit/StateMark';
-import type { ChangedWay } from '@/server/restore';
+import type { ChangedWay } from '@/server/installing/restore';
 import { useAction, useInstallations, useLast, useRunning } from '../queries';
 import { ChangedFiles } from './ChangedFiles';
 import { InstalledFiles } from './InstalledFiles';

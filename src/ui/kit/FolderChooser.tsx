@@ -10,7 +10,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import type { BrowsedFolder } from '@/server/browse-folders';
+import type { BrowsedFolder } from '@/server/games/browse-folders';
 import { api } from '../api';
 import { number, plural } from '../format';
 import { useAction } from '../queries';

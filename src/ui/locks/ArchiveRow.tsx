@@ -6,7 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import Tooltip from '@mui/material/Tooltip';
 import { memo, type ReactNode } from 'react';
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import { bytes, number } from '../format';
 import { StateMark } from '../kit/StateMark';
 import { ARCHIVE_TONES } from './tones';

@@ -12,7 +12,7 @@ import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
 import { enqueueSnackbar } from 'notistack';
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { Facts } from '../kit/Facts';

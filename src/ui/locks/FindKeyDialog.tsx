@@ -11,7 +11,7 @@ import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import { api } from '../api';
 import { bytes } from '../format';
 import { Loading } from '../kit/Blank';

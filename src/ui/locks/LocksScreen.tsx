@@ -8,7 +8,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useSearchParams } from 'next/navigation';
 import { useMemo, useState } from 'react';
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { JobLine } from '../frame/JobLine';

@@ -1,4 +1,4 @@
-import type { ArchiveView } from '@/server/archives';
+import type { ArchiveView } from '@/server/games/archives';
 import type { Tone } from '../kit/StateMark';
 
 /** How each state of an archive is marked. */

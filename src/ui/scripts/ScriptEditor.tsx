@@ -7,7 +7,7 @@ import Box from '@mui/material/Box';
 import { useColorScheme, useTheme } from '@mui/material/styles';
 import CodeMirror, { EditorView, type Extension } from '@uiw/react-codemirror';
 import { useMemo } from 'react';
-import type { ScriptCheck } from '@/server/own-scripts';
+import type { ScriptCheck } from '@/server/opening/own-scripts';
 import { api } from '../api';
 import { MONO } from '../theme';
 

@@ -3,7 +3,7 @@ import List from '@mui/material/List';
 import ListItemButton from '@mui/material/ListItemButton';
 import ListItemText from '@mui/material/ListItemText';
 import ListSubheader from '@mui/material/ListSubheader';
-import type { ScriptView } from '@/server/scripts';
+import type { ScriptView } from '@/server/opening/scripts';
 
 /** Own scripts first, then those that ship. */
 export function ScriptList({

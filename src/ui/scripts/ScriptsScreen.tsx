@@ -12,7 +12,7 @@ import Typography from '@mui/material/Typography';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { enqueueSnackbar } from 'notistack';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import type { ScriptCheck } from '@/server/own-scripts';
+import type { ScriptCheck } from '@/server/opening/own-scripts';
 import { api } from '../api';
 import { plural } from '../format';
 import { TopBar } from '../frame/TopBar';

@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
 import { Controller, useForm } from 'react-hook-form';
 import { z } from 'zod';
-import type { GameView } from '@/server/games';
+import type { GameView } from '@/server/games/games';
 import { api, ApiError } from '../api';
 import { FolderField } from '../kit/FolderField';
 import { useAction } from '../queries';

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { GameView } from '@/server/games';
+import type { GameView } from '@/server/games/games';
 import { plural } from '../format';
 import { TopBar } from '../frame/TopBar';
 import { Blank, Failed, Loading } from '../kit/Blank';

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Link from '@mui/material/Link';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
-import type { TrialReport } from '@/server/trials';
+import type { TrialReport } from '@/server/running/trials';
 import { StateMark, type Tone } from '../kit/StateMark';
 import { useChanges } from '../queries';
 import { useMod } from '../use-mod';

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { TrialView } from '@/server/trials';
+import type { TrialView } from '@/server/running/trials';
 import { api } from '../api';
 import { when } from '../format';
 import { JobLine } from '../frame/JobLine';

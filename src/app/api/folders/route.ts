@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { browseFolder, makeFolder } from '@/server/browse-folders';
+import { browseFolder, makeFolder } from '@/server/games/browse-folders';
 import { route } from '@/app/api/route-kit';
 
 const Path = z.string().trim().min(1).max(4096);

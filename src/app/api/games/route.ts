@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { addGame, listGames } from '@/server/games';
-import { enqueue } from '@/server/jobs';
+import { addGame, listGames } from '@/server/games/games';
+import { enqueue } from '@/server/running/jobs';
 import { route } from '@/app/api/route-kit';
 
 const None = z.object({});

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { models } from '@/db';
-import { watchWorkFolders } from '@/server/changes/work-folder';
-import { warmLookThread } from '@/server/look-threads';
+import { watchWorkFolders } from '@/server/mods/work-folder';
+import { warmLookThread } from '@/server/looking/look-threads';
 import { route } from '@/app/api/route-kit';
 
 /** Answers once the application and its database do; bin/start asks it, so what takes long to begin begins here. */

@@ -1,5 +1,5 @@
 import { refusedCall } from '@/app/api/guard';
-import { jobEvents, onJobViews, type JobView } from '@/server/jobs';
+import { jobEvents, onJobViews, type JobView } from '@/server/running/jobs';
 
 export const dynamic = 'force-dynamic';
 

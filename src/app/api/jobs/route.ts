@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { findJobs } from '@/server/jobs';
+import { findJobs } from '@/server/running/jobs';
 import { Id, route } from '@/app/api/route-kit';
 
 export const GET = route(z.object({}), ({ query }) =>

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { route } from '@/app/api/route-kit';
-import { keepChecked } from '@/server/check-script';
-import { listScripts } from '@/server/scripts';
+import { keepChecked } from '@/server/opening/check-script';
+import { listScripts } from '@/server/opening/scripts';
 
 const NewScript = z.object({ text: z.string().max(1 << 20) });
 

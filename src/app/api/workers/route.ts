@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { listWorkers } from '@/server/workers/registry';
+import { listWorkers } from '@/server/running/workers/registry';
 import { route } from '@/app/api/route-kit';
 
 export const GET = route(z.object({}), () => listWorkers());

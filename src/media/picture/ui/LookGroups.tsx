@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
-import type { LookGroups as Grouped } from '@/server/looks';
+import type { LookGroups as Grouped } from '@/server/looking/looks';
 import { api } from '@/ui/api';
 import { nameOf, plural } from '@/ui/format';
 import { JobLine } from '@/ui/frame/JobLine';

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { zipOf } from '@/server/extraction';
+import { zipOf } from '@/server/recipes/extraction';
 import { route } from '@/app/api/route-kit';
 
 export const GET = route(z.object({ ticket: z.uuid() }), async ({ params }) => {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { changeGame, findGame, removeGame } from '@/server/games';
-import { activeInstallation } from '@/server/installations';
+import { changeGame, findGame, removeGame } from '@/server/games/games';
+import { activeInstallation } from '@/server/installing/installations';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Changes = z.object({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { cancelJob, findJob, pauseJob, resumeJob } from '@/server/jobs';
+import { cancelJob, findJob, pauseJob, resumeJob } from '@/server/running/jobs';
 import { runAgain } from '@/server/recipes/recipes';
 import { route } from '@/app/api/route-kit';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Id, route } from '@/app/api/route-kit';
-import { keepChecked } from '@/server/check-script';
-import { dropScript, scriptDetail } from '@/server/scripts';
+import { keepChecked } from '@/server/opening/check-script';
+import { dropScript, scriptDetail } from '@/server/opening/scripts';
 
 const Params = z.object({ script: z.string().min(1).max(120) });
 const Query = z.object({ version: Id.optional() });

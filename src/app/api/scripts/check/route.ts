@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { route } from '@/app/api/route-kit';
-import { checkBeside } from '@/server/check-script';
+import { checkBeside } from '@/server/opening/check-script';
 
 const Text = z.object({ text: z.string().max(1 << 20) });
 

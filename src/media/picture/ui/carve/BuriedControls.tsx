@@ -9,7 +9,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { enqueueSnackbar } from 'notistack';
 import { useRef, useState } from 'react';
-import type { Buried, CarveView } from '@/server/carve';
+import type { Buried, CarveView } from '@/server/looking/carve';
 import { api } from '@/ui/api';
 import type { ChannelSource } from '../light-table/ChannelMap';
 import { useAction } from '@/ui/queries';

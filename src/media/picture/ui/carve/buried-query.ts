@@ -1,4 +1,4 @@
-import type { Buried } from '@/server/carve';
+import type { Buried } from '@/server/looking/carve';
 
 /** Where a buried picture lies, as the server is asked for it. */
 export const buriedQuery = (buried: Buried, modId: number | undefined): string =>

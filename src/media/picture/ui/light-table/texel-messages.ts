@@ -1,4 +1,4 @@
-import type { TexelFacts } from '@/server/texels';
+import type { TexelFacts } from '@/server/looking/texels';
 
 export interface ToTexelWorker {
   readonly id: number;

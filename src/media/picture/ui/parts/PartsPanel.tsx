@@ -10,7 +10,7 @@ import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { Region } from '@/media/picture/core/atlas';
-import type { AtlasView } from '@/server/atlas';
+import type { AtlasView } from '@/server/looking/atlas';
 import { api } from '@/ui/api';
 import { nameOf, plural } from '@/ui/format';
 import type { ChannelSource } from '../light-table/ChannelMap';

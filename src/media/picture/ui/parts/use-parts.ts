@@ -1,8 +1,8 @@
 'use client';
 import { keepPreviousData, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useMemo } from 'react';
-import type { AtlasView } from '@/server/atlas';
-import type { Retouch } from '@/server/changes/retouch';
+import type { AtlasView } from '@/server/looking/atlas';
+import type { Retouch } from '@/server/mods/retouch';
 import { api } from '@/ui/api';
 import type { ChannelSource } from '../light-table/ChannelMap';
 

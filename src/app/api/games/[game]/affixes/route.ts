@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, route } from '@/app/api/route-kit';
-import { listAffixes, sayAffix } from '@/server/affixes';
+import { listAffixes, sayAffix } from '@/server/entries/affixes';
 
 const Said = z.object({
   affix: z.string().trim().min(2).max(60),

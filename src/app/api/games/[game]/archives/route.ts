@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { listArchives, moveArchive } from '@/server/archives';
+import { listArchives, moveArchive } from '@/server/games/archives';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 export const GET = route(GameParams, ({ params }) => listArchives(params.game));

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { chainOf } from '@/server/chain';
+import { chainOf } from '@/server/entries/chain';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 export const GET = route(GameParams, ({ params, query }) =>

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { chooseMod } from '@/server/mix';
+import { chooseMod } from '@/server/mods/mix';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 const Choice = z.object({ path: z.string().min(1).max(4096), modId: Id.nullable() });

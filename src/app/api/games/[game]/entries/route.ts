@@ -1,4 +1,4 @@
-import { findEntries } from '@/server/entries';
+import { findEntries } from '@/server/entries/entries';
 import { EntryQueryParams, entryQuery } from '@/app/api/entry-query';
 import { GameParams, Index, route } from '@/app/api/route-kit';
 import { z } from 'zod';

@@ -1,4 +1,4 @@
 import { GameParams, route } from '@/app/api/route-kit';
-import { folderFindings } from '@/server/folder-findings';
+import { folderFindings } from '@/server/games/folder-findings';
 
 export const GET = route(GameParams, ({ params }) => folderFindings(params.game));

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { findFolders } from '@/server/entries';
+import { findFolders } from '@/server/entries/entries';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Below = z.object({ path: z.string().max(2000).default('') });

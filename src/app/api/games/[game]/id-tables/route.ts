@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
-import { addIdTable, addIdTableFromEntry, listIdTables } from '@/server/id-tables';
+import { addIdTable, addIdTableFromEntry, listIdTables } from '@/server/entries/id-tables';
 
 const Given = z.union([
   z.object({ title: z.string().trim().min(1).max(120), text: z.string().min(1).max(30_000_000) }),

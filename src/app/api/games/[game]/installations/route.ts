@@ -1,4 +1,4 @@
-import { checkInstalled, listInstallations } from '@/server/installations';
+import { checkInstalled, listInstallations } from '@/server/installing/installations';
 import { GameParams, route } from '@/app/api/route-kit';
 
 export const GET = route(GameParams, async ({ params }) => ({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { checkOutputFolder } from '@/server/output-folder';
-import { presentGame } from '@/server/games';
-import { enqueue, JOB_INPUTS } from '@/server/jobs';
+import { checkOutputFolder } from '@/server/recipes/output-folder';
+import { presentGame } from '@/server/games/games';
+import { enqueue, JOB_INPUTS } from '@/server/running/jobs';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Asked = z.discriminatedUnion('kind', [

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { enqueue } from '@/server/jobs';
-import { addKeys, listKeys } from '@/server/keyring';
+import { enqueue } from '@/server/running/jobs';
+import { addKeys, listKeys } from '@/server/opening/keyring';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Pasted = z.object({

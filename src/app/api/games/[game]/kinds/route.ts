@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { GameParams, route } from '@/app/api/route-kit';
 import { endingOf, KINDS } from '@/core/kinds';
-import { kindChoices, sayKind } from '@/server/kinds';
+import { kindChoices, sayKind } from '@/server/entries/kinds';
 
 const Said = z
   .object({

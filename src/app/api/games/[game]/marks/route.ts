@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, route } from '@/app/api/route-kit';
-import { listTags, mark } from '@/server/marks';
+import { listTags, mark } from '@/server/entries/marks';
 
 const Tag = z
   .string()

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { addMod, listMods } from '@/server/mods';
-import { orderMods } from '@/server/mix';
+import { addMod, listMods } from '@/server/mods/mods';
+import { orderMods } from '@/server/mods/mix';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 export const GET = route(GameParams, ({ params }) => listMods(params.game));

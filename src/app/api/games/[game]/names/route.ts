@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { enqueue } from '@/server/jobs';
-import { addNameList, listNameLists } from '@/server/keyring';
+import { enqueue } from '@/server/running/jobs';
+import { addNameList, listNameLists } from '@/server/opening/keyring';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Names = z.object({ title: z.string().trim().min(1).max(120), text: z.string().min(1).max(30_000_000) });

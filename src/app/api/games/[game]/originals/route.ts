@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { chooseOriginal, knownOf, noteKnown } from '@/server/originals';
+import { chooseOriginal, knownOf, noteKnown } from '@/server/installing/originals';
 import { GameParams, route } from '@/app/api/route-kit';
 
 const Known = z.object({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Conversions } from '@/core/recipe';
-import { issueTicket } from '@/server/extraction';
+import { issueTicket } from '@/server/recipes/extraction';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
 
 const Pick = z.object({

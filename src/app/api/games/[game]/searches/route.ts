@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, Id, route } from '@/app/api/route-kit';
-import { dropSearch, keepSearch, listSearches } from '@/server/saved-searches';
+import { dropSearch, keepSearch, listSearches } from '@/server/entries/saved-searches';
 
 const Search = z.object({ title: z.string().trim().min(1).max(120), address: z.string().max(4000) });
 

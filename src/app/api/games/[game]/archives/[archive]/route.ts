@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { GameParams, Id, route } from '@/app/api/route-kit';
-import { chooseScript } from '@/server/archives';
-import { enqueue } from '@/server/jobs';
+import { chooseScript } from '@/server/games/archives';
+import { enqueue } from '@/server/running/jobs';
 
 const Choice = z.object({ script: z.string().min(1).max(120).nullable() });
 

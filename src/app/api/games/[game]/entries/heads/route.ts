@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, route } from '@/app/api/route-kit';
-import { entryHeads } from '@/server/heads';
+import { entryHeads } from '@/server/looking/heads';
 
 /** As many as a list asks for at a time. */
 const MOST = 60;

@@ -1,6 +1,6 @@
 import { EntryQueryParams, entryQuery } from '@/app/api/entry-query';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
-import { findPlace } from '@/server/entries';
+import { findPlace } from '@/server/entries/entries';
 
 const Place = EntryQueryParams.extend({ ofArchive: Id, ofIndex: Index });
 

@@ -1,6 +1,6 @@
 import { EntryQueryParams, entryQuery } from '@/app/api/entry-query';
 import { GameParams, route } from '@/app/api/route-kit';
-import { findRefs } from '@/server/entries';
+import { findRefs } from '@/server/entries/entries';
 
 /** As many as can be picked at a time. */
 const MOST = 200_000;

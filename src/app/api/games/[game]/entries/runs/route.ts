@@ -1,4 +1,4 @@
-import { entryRuns } from '@/server/entries';
+import { entryRuns } from '@/server/entries/entries';
 import { EntryQueryParams, entryQuery } from '@/app/api/entry-query';
 import { GameParams, route } from '@/app/api/route-kit';
 

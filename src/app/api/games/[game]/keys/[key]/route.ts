@@ -1,5 +1,5 @@
-import { enqueue } from '@/server/jobs';
-import { keyInHex, removeKey } from '@/server/keyring';
+import { enqueue } from '@/server/running/jobs';
+import { keyInHex, removeKey } from '@/server/opening/keyring';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 const Params = GameParams.extend({ key: Id });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { POLICIES } from '@/core/fit';
-import { removeMod, updateMod } from '@/server/mods';
+import { removeMod, updateMod } from '@/server/mods/mods';
 import { ModParams, route } from '@/app/api/route-kit';
 
 const Change = z.object({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { enqueue } from '@/server/jobs';
-import { nameListText, removeNameList, shareNameList } from '@/server/keyring';
+import { enqueue } from '@/server/running/jobs';
+import { nameListText, removeNameList, shareNameList } from '@/server/opening/keyring';
 import { GameParams, Id, route, textFile } from '@/app/api/route-kit';
 
 const ListParams = GameParams.extend({ list: Id });

@@ -1,4 +1,4 @@
-import { planInstall } from '@/server/install';
+import { planInstall } from '@/server/installing/install';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 /** What installing a build would do, file by file. */

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { zipOfBuild } from '@/server/build-output';
+import { zipOfBuild } from '@/server/building/build-output';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 /** The files of a build as a ZIP, with its signed summary. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { addEntry, likesFor } from '@/server/changes/add-entry';
-import { modRow } from '@/server/mods';
+import { addEntry, likesFor } from '@/server/mods/add-entry';
+import { modRow } from '@/server/mods/mods';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 

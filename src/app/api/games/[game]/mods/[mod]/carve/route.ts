@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { putBuried } from '@/server/carve';
+import { putBuried } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { listChanges, replaceEntry } from '@/server/mods';
+import { listChanges, replaceEntry } from '@/server/mods/mods';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 

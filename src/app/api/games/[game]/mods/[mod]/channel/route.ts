@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CHANNEL_NAMES } from '@/media/picture/core/texture';
-import { putChannel } from '@/server/changes/channel';
+import { putChannel } from '@/server/mods/channel';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 

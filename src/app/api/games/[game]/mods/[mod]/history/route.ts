@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { historyOf, travel } from '@/server/changes/history';
-import { modRow } from '@/server/mods';
+import { historyOf, travel } from '@/server/mods/history';
+import { modRow } from '@/server/mods/mods';
 import { ModParams, route } from '@/app/api/route-kit';
 
 export const GET = route(ModParams, async ({ params }) =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { meantByNameOrLook, replacePath } from '@/server/changes/incoming';
-import { modRow } from '@/server/mods';
+import { meantByNameOrLook, replacePath } from '@/server/mods/incoming';
+import { modRow } from '@/server/mods/mods';
 import { receiveFile } from '@/app/api/receive';
 import { ModParams, route } from '@/app/api/route-kit';
 

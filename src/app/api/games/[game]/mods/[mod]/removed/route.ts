@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { removeEntry } from '@/server/changes/add-entry';
+import { removeEntry } from '@/server/mods/add-entry';
 import { Id, ModParams, route } from '@/app/api/route-kit';
 
 const Slot = z.object({ archiveId: Id, index: z.int().nonnegative() });

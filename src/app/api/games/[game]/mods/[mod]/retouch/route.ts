@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Retouch, retouch, retouched } from '@/server/changes/retouch';
+import { Retouch, retouch, retouched } from '@/server/mods/retouch';
 import { toPng } from '@/media/picture/node/pictures';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { previewSwap, swapSet } from '@/server/changes/swap';
+import { previewSwap, swapSet } from '@/server/mods/swap';
 import { ModParams, route } from '@/app/api/route-kit';
 
 const Sets = z.object({ target: z.string().min(1).max(1000), source: z.string().min(1).max(1000) });

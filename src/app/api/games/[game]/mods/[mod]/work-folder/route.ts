@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { setWorkFolder, workNotes } from '@/server/changes/work-folder';
+import { setWorkFolder, workNotes } from '@/server/mods/work-folder';
 import { ModParams, route } from '@/app/api/route-kit';
 
 /** Files that were not taken, with why. */

@@ -1,4 +1,4 @@
-import { issueRecipeTicket } from '@/server/extraction';
+import { issueRecipeTicket } from '@/server/recipes/extraction';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 /** What the recipe picks now as a ZIP; the answer has the ticket to fetch it by. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { trialFile } from '@/server/trials';
+import { trialFile } from '@/server/running/trials';
 import { GameParams, Id, route } from '@/app/api/route-kit';
 
 export const GET = route(GameParams.extend({ trial: Id, file: z.string().max(100) }), async ({ params }) => {

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { atlasOf, cutOut } from '@/server/atlas';
-import { RegionShape } from '@/server/changes/retouch';
+import { atlasOf, cutOut } from '@/server/looking/atlas';
+import { RegionShape } from '@/server/mods/retouch';
 import { EntryParams, Id, route } from '@/app/api/route-kit';
 
 const Query = z.object({

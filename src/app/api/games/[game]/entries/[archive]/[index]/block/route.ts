@@ -1,4 +1,4 @@
-import { storedBlock } from '@/server/texels';
+import { storedBlock } from '@/server/looking/texels';
 import { PlaceQuery } from '@/app/api/place-query';
 import { EntryParams, Index, route } from '@/app/api/route-kit';
 

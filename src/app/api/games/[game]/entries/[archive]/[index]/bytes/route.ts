@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { entryBytes } from '@/server/preview';
+import { entryBytes } from '@/server/looking/preview';
 import { EntryParams, Index, route } from '@/app/api/route-kit';
 
 const Query = z.object({

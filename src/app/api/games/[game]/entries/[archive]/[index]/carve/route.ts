@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { carved } from '@/server/carve';
+import { carved } from '@/server/looking/carve';
 import { EntryParams, Id, route } from '@/app/api/route-kit';
 
 /** Pictures that are buried in an entry. */

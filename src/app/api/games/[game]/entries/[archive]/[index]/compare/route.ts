@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { EntryParams, Id, Index, route } from '@/app/api/route-kit';
-import { compareEntries } from '@/server/compare';
+import { compareEntries } from '@/server/looking/compare';
 
 export const GET = route(EntryParams, ({ params, query }) => {
   const { archive, index } = query(z.object({ archive: Id, index: Index }));

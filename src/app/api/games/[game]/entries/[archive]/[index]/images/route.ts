@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { allImages } from '@/server/all-images';
+import { allImages } from '@/server/looking/all-images';
 import { EntryParams, route } from '@/app/api/route-kit';
 
 /** Every image of a picture as a PNG each, in a ZIP. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { entryPng } from '@/server/preview';
-import { thumbnail } from '@/server/thumbnails';
+import { entryPng } from '@/server/looking/preview';
+import { thumbnail } from '@/server/looking/thumbnails';
 import { PlaceQuery } from '@/app/api/place-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 

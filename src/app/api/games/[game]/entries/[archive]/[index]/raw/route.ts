@@ -1,10 +1,10 @@
 import { Readable } from 'node:stream';
 import { shownAs, START_BYTES, typeOfHead } from '@/core/kinds';
 import { refOfBytes, sliceOf } from '@/core/bytes';
-import { streamOf } from '@/server/extraction';
-import { firstBytes } from '@/server/heads';
-import { openedEntry } from '@/server/opened';
-import { unwrappedSound } from '@/server/sounds';
+import { streamOf } from '@/server/recipes/extraction';
+import { firstBytes } from '@/server/looking/heads';
+import { openedEntry } from '@/server/opening/opened';
+import { unwrappedSound } from '@/server/looking/sounds';
 import { EntryParams, route } from '@/app/api/route-kit';
 
 /** The plain bytes as a download, or for the player, which gets what a script unwraps; a part of them where a range is asked for (RFC 9110, section 14). */

@@ -1,4 +1,4 @@
-import { entryTexels } from '@/server/texels';
+import { entryTexels } from '@/server/looking/texels';
 import { PartQuery, PlaceQuery } from '@/app/api/place-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isMend, type Mend } from '@/core/fit';
-import { mendChange, shareChange } from '@/server/changes/mend';
-import { noteChange, removeChange } from '@/server/mods';
+import { mendChange, shareChange } from '@/server/mods/mend';
+import { noteChange, removeChange } from '@/server/mods/mods';
 import { ChangeParams, Id, Index, route } from '@/app/api/route-kit';
 
 const Asked = z.union([

@@ -1,5 +1,5 @@
 import { toPng } from '@/media/picture/node/pictures';
-import { buriedPixels } from '@/server/carve';
+import { buriedPixels } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 

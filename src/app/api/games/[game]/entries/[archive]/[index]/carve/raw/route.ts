@@ -1,4 +1,4 @@
-import { buriedFile } from '@/server/carve';
+import { buriedFile } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 

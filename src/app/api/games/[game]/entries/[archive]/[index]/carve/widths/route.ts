@@ -1,4 +1,4 @@
-import { widthsAt } from '@/server/carve';
+import { widthsAt } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
 import { EntryParams, route } from '@/app/api/route-kit';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { preparedBytes } from '@/server/mods';
+import { preparedBytes } from '@/server/mods/mods';
 import { ChangeParams, Index, route } from '@/app/api/route-kit';
 
 const Query = z.object({

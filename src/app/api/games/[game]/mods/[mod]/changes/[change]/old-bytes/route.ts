@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ChangeParams, Index, route } from '@/app/api/route-kit';
-import { oldBytes } from '@/server/compare';
+import { oldBytes } from '@/server/looking/compare';
 
 const Query = z.object({
   offset: Index.default(0),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { CHANNEL_NAMES } from '@/media/picture/core/texture';
-import { preparedBytes } from '@/server/mods';
-import { pngOf } from '@/server/preview';
+import { preparedBytes } from '@/server/mods/mods';
+import { pngOf } from '@/server/looking/preview';
 import { ChangeParams, route } from '@/app/api/route-kit';
 
 const Query = z.object({ channel: z.enum(['colour', ...CHANNEL_NAMES]).default('colour') });

@@ -1,6 +1,6 @@
 import { shownAs, typeOfHead } from '@/core/kinds';
-import { preparedBytes } from '@/server/mods';
-import { heardBytes } from '@/server/sounds';
+import { preparedBytes } from '@/server/mods/mods';
+import { heardBytes } from '@/server/looking/sounds';
 import { ChangeParams, route } from '@/app/api/route-kit';
 
 export const GET = route(ChangeParams, async ({ params }) => {

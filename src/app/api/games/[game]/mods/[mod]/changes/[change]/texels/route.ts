@@ -1,5 +1,5 @@
-import { preparedBytes } from '@/server/mods';
-import { texelResponse } from '@/server/texels';
+import { preparedBytes } from '@/server/mods/mods';
+import { texelResponse } from '@/server/looking/texels';
 import { PartQuery, PlaceQuery } from '@/app/api/place-query';
 import { ChangeParams, route } from '@/app/api/route-kit';
 

@@ -1,0 +1,72 @@
+import Papa from 'papaparse';
+import { codesOfJson, codesOfRows, type Code, type IdTable } from '@/core/catalogue';
+import { FormatError } from '@/core/bytes';
+import { decodeAnyText } from '@/media/text/core/encoding';
+import { IdTableRow, models } from '@/db';
+import { openedEntry } from '../opening/opened';
+import { wholeEntry } from '../looking/preview';
+import { notFound, UserError } from '@/platform/user-error';
+
+export interface IdTableView {
+  readonly id: number;
+  readonly title: string;
+  readonly origin: string;
+  readonly count: number;
+  readonly sample: readonly Code[];
+}
+
+export async function listIdTables(gameId: number): Promise<IdTableView[]> {
+  models();
+  const rows = await IdTableRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
+  return rows.map(({ id, title, origin, codes }) => ({
+    id,
+    title,
+    origin,
+    count: (codes as Code[]).length,
+    sample: (codes as Code[]).slice(0, 3),
+  }));
+}
+
+/** Keeps a table of codes that is given as CSV or JSON. */
+export async function addIdTable(
+  gameId: number,
+  input: { title: string; text: string; origin?: string },
+): Promise<{ count: number; doubled: readonly string[] }> {
+  models();
+  const { codes, doubled } = tableIn(input.text);
+  await IdTableRow.create({ gameId, title: input.title, origin: input.origin ?? 'a file', codes });
+  return { count: codes.length, doubled };
+}
+
+/** Keeps a table of codes that is an entry of the game. */
+export async function addIdTableFromEntry(
+  gameId: number,
+  { archiveId, index }: { archiveId: number; index: number },
+): Promise<{ count: number; doubled: readonly string[] }> {
+  const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
+  const text = decodeAnyText(wholeEntry(archive, entry));
+  if (!text) throw new UserError(422, `${entry.path} is no text, so it cannot be read as CSV or JSON.`);
+  return addIdTable(gameId, {
+    title: entry.path.split('/').pop()!,
+    text: text.text,
+    origin: `${entry.path} in ${row.path}`,
+  });
+}
+
+function tableIn(text: string): IdTable {
+  try {
+    const start = text.trimStart();
+    if (start.startsWith('{') || start.startsWith('[')) return codesOfJson(JSON.parse(text));
+    const { data } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy' });
+    return codesOfRows(data);
+  } catch (error) {
+    if (error instanceof FormatError) throw new UserError(422, error.message);
+    if (error instanceof SyntaxError) throw new UserError(422, `This is no JSON: ${error.message}.`);
+    throw error;
+  }
+}
+
+export async function removeIdTable(gameId: number, id: number): Promise<void> {
+  models();
+  if ((await IdTableRow.destroy({ where: { id, gameId } })) === 0) throw notFound('The table');
+}

@@ -1,0 +1,87 @@
+import type { StoredEntry } from '@/core/archive';
+import { ArchiveRow, BuildRow, type ChangeRow } from '@/db';
+import type { BuildReport } from '../building/build-files';
+import { findEntry, findStack } from '../entries/catalogue';
+import { activeRow, broughtFiles } from '../installing/installations';
+import { openOriginal } from '../installing/open-original';
+import { openedEntry } from '../opening/opened';
+import { UserError } from '@/platform/user-error';
+
+/** Where a change is kept: entries have the numbers of the original, whatever is installed. */
+export interface ChangeSlot {
+  readonly archivePath: string;
+  readonly entryIndex: number;
+}
+
+/** Archives in which what is installed has added entries or taken some out, so that the others have other numbers than in the original. */
+export async function renumberedArchives(gameId: number): Promise<ReadonlySet<string>> {
+  const active = await activeRow(gameId);
+  const build = active?.buildId ? await BuildRow.findByPk(active.buildId) : null;
+  const archives = (build?.report as BuildReport | undefined)?.archives ?? [];
+  return new Set(
+    archives
+      .filter(({ changes }) => changes.some((one) => one.storedBefore === null || one.storedAfter === null))
+      .map(({ archive }) => archive),
+  );
+}
+
+/** The slot of an entry as it is in the folder now. */
+export async function changeSlot(
+  gameId: number,
+  slot: { archiveId: number; index: number },
+): Promise<ChangeSlot> {
+  const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const archivePath = row.path;
+  const brought = await broughtFiles(gameId);
+  if (brought.has(archivePath)) return slotBehind(gameId, slot, archivePath, brought);
+  if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: slot.index };
+  const original = await openOriginal(gameId, row);
+  try {
+    // Of namesakes the first is the first, and so on.
+    const isIt = isSame(entry);
+    let before = 0;
+    for (let i = 0; i < entry.index; i++) if (isIt(archive.entries[i]!)) before++;
+    const found = original.archive.entries.filter(isIt)[before];
+    if (found) return { archivePath, entryIndex: found.index };
+  } finally {
+    original.close();
+  }
+  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path ?? entry.path;
+  throw new UserError(
+    409,
+    `${path} was added to ${archivePath} by what is installed. Change what the mod adds, or restore the originals first.`,
+  );
+}
+
+/** Of an entry in an archive that what is installed brought: the one that it lies over, which is what is built from. */
+async function slotBehind(
+  gameId: number,
+  slot: { archiveId: number; index: number },
+  archivePath: string,
+  brought: ReadonlySet<string>,
+): Promise<ChangeSlot> {
+  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path;
+  const stack = path === undefined ? [] : await findStack(gameId, path);
+  const behind = stack.find(({ archive }) => !brought.has(archive));
+  if (behind) return changeSlot(gameId, behind);
+  throw new UserError(
+    409,
+    `${path ?? 'This entry'} is only in ${archivePath}, which is there because of what is installed. Change what the mod adds, or restore the originals first.`,
+  );
+}
+
+const isSame =
+  ({ hash, path }: StoredEntry) =>
+  (other: StoredEntry): boolean =>
+    hash === undefined ? other.path === path : other.hash === hash;
+
+/** The number that the entry of a change has in the folder now; undefined where what is installed has taken it out. */
+export async function numberNow(
+  gameId: number,
+  { archivePath, entryIndex, path }: Pick<ChangeRow, 'archivePath' | 'entryIndex' | 'path'>,
+  renumbered: ReadonlySet<string>,
+): Promise<number | undefined> {
+  if (!renumbered.has(archivePath)) return entryIndex;
+  const archive = await ArchiveRow.findOne({ where: { gameId, path: archivePath }, attributes: ['id'] });
+  return (await findStack(gameId, path)).find(({ archiveId }) => archiveId === archive?.id)?.index;
+}

@@ -1,0 +1,285 @@
+import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
+import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
+import { findEntry, findStack } from '../entries/catalogue';
+import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { openedArchive, openedEntry } from '../opening/opened';
+import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
+import { changeSlot, numberNow, renumberedArchives } from './change-slot';
+import { asStep } from './history';
+import { prepare } from './prepare';
+import { leftFinding, leftSheets, type LeftSheet } from './related';
+import { keepBlob, readBlob } from '../storage/storage';
+import { notFound, UserError } from '@/platform/user-error';
+
+export interface ModView {
+  readonly id: number;
+  readonly gameId: number;
+  readonly title: string;
+  readonly policy: Policy;
+  readonly workFolder: string | null;
+  /** Whether it is built along with others. */
+  readonly together: boolean;
+  readonly changes: number;
+  readonly notFitting: number;
+}
+
+export type ChangeAction = 'replace' | 'add' | 'remove';
+
+export interface ChangeView {
+  readonly id: number;
+  readonly path: string;
+  readonly archive: string;
+  readonly archiveId: number | null;
+  /** Number of its entry in the folder as it is now; -1 where it is not there. */
+  readonly index: number;
+  /** `add` for an entry that the archive does not have yet, `remove` for one that is taken out of it. */
+  readonly action: ChangeAction;
+  readonly kind: string;
+  readonly givenName: string;
+  readonly givenSize: number;
+  readonly preparedSize: number | null;
+  readonly originalSize: number;
+  readonly fit: FitShown;
+  /** Stands for the bytes of the change. */
+  readonly stamp: string;
+  readonly findings: readonly Finding[];
+  readonly mends: readonly Mend[];
+  readonly note: string;
+  /** Sheets of the same set that the mod leaves as they are. */
+  readonly left: readonly LeftSheet[];
+}
+
+export async function listMods(gameId: number): Promise<ModView[]> {
+  models();
+  const mods = await ModRow.findAll({
+    where: { gameId },
+    order: [
+      ['place', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
+  const changes = await ChangeRow.findAll({
+    where: { modId: mods.map(({ id }) => id) },
+    attributes: ['modId', 'fit'],
+  });
+  return Promise.all(
+    mods.map(async ({ id, title, policy, workFolder, together }) => {
+      const own = changes.filter(({ modId }) => modId === id);
+      // Only where doubts are refused do forgotten halves keep a mod from being built.
+      const fits =
+        policy === 'refuse'
+          ? (await listChanges(gameId, id)).map(({ fit }) => fit)
+          : own.map(({ fit }) => fit as FitState);
+      return {
+        id,
+        gameId,
+        title,
+        policy: policy as Policy,
+        workFolder,
+        together,
+        changes: own.length,
+        notFitting: fits.filter((fit) => fit === 'does not fit').length,
+      };
+    }),
+  );
+}
+
+export async function addMod(gameId: number, title: string): Promise<ModView> {
+  models();
+  const place = ((await ModRow.max<number | null, ModRow>('place', { where: { gameId } })) ?? 0) + 1;
+  const row = await ModRow.create({ gameId, title, place });
+  const fresh = { workFolder: null, together: false, changes: 0, notFitting: 0 };
+  return { id: row.id, gameId, title, policy: 'warn', ...fresh };
+}
+
+export async function modRow(gameId: number, id: number): Promise<ModRow> {
+  models();
+  const row = await ModRow.findOne({ where: { id, gameId } });
+  if (!row) throw notFound('The mod');
+  return row;
+}
+
+/** Changes what a mod is called, or what it does with what is only worth a look. */
+export async function updateMod(
+  gameId: number,
+  id: number,
+  change: Partial<{ title: string; policy: Policy; workFolder: string | null; together: boolean }>,
+): Promise<void> {
+  await (await modRow(gameId, id)).update(change);
+}
+
+export async function removeMod(gameId: number, id: number): Promise<void> {
+  await (await modRow(gameId, id)).destroy();
+}
+
+export async function listChanges(gameId: number, modId: number): Promise<ChangeView[]> {
+  const mod = await modRow(gameId, modId);
+  const archives = new Map(
+    (await ArchiveRow.findAll({ where: { gameId } })).map(({ path, id }) => [path, id]),
+  );
+  const rows = await ChangeRow.findAll({ where: { modId }, order: [['path', 'ASC']] });
+  const changed = new Set(rows.map(({ path }) => path));
+  const renumbered = await renumberedArchives(gameId);
+  return Promise.all(
+    rows.map(async (row) => {
+      const left = row.kind === 'picture' ? await leftSheets(gameId, row.path, changed) : [];
+      const findings = [...(row.findings as Finding[]), ...left.map(leftFinding)];
+      const state = worst([{ state: row.fit as FitState, what: '', why: '' }, ...left.map(leftFinding)]);
+      return {
+        id: row.id,
+        path: row.path,
+        archive: row.archivePath,
+        archiveId: archives.get(row.archivePath) ?? null,
+        index: row.action === 'add' ? -1 : ((await numberNow(gameId, row, renumbered)) ?? -1),
+        action: row.action as ChangeAction,
+        kind: row.kind,
+        givenName: row.givenName,
+        givenSize: row.givenSize,
+        preparedSize: row.preparedSize,
+        originalSize: row.originalSize,
+        fit: under(mod.policy as Policy, state),
+        findings,
+        mends: row.mends as Mend[],
+        note: row.note,
+        stamp: (row.preparedBlob ?? row.givenBlob).slice(0, 16),
+        left,
+      };
+    }),
+  );
+}
+
+/** What is put in the place of an entry. */
+export interface Given {
+  readonly name: string;
+  readonly blob: string;
+  readonly size: number;
+}
+
+/** Puts something in the place of an entry. What does not fit is kept with its findings, and not built. */
+export async function replaceEntry(
+  gameId: number,
+  modId: number,
+  slot: { archiveId: number; index: number },
+  given: Given,
+  mends: readonly Mend[] = [],
+): Promise<FitShown> {
+  const kept = await changeSlot(gameId, slot);
+  return asStep(modId, `putting in ${given.name}`, [kept], () =>
+    placeEntry(gameId, modId, slot, given, mends),
+  );
+}
+
+/** As `replaceEntry`, without a step of its own. */
+export async function placeEntry(
+  gameId: number,
+  modId: number,
+  slot: { archiveId: number; index: number },
+  given: Given,
+  mends: readonly Mend[] = [],
+): Promise<FitShown> {
+  const { policy } = await modRow(gameId, modId);
+  const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  if (row.sort !== 'file')
+    throw new UserError(
+      409,
+      row.sort === 'loose'
+        ? `${entry.path} is in no archive. Change the file itself with a copy of it kept, or put one that overrides it into an archive.`
+        : `${entry.path} lies in an archive within another one, which is not rebuilt here yet. Extract ${row.path.split('//').at(-1)}, repack it with bin/latch, and replace it as a whole.`,
+    );
+  const record = await findEntry(gameId, slot.archiveId, slot.index);
+  const path = record?.path ?? entry.path;
+  const kept = await changeSlot(gameId, slot);
+  const bytes = readBlob(given.blob);
+  const prepared = await prepare(
+    wholeEntry(archive, entry, MOST_PICTURE_BYTES),
+    path,
+    record?.kind ?? 'data',
+    bytes,
+    given.name,
+    new Set(mends),
+  );
+  const findings = [
+    ...prepared.findings,
+    ...(record?.wins === false ? [await hiddenFinding(gameId, path)] : []),
+  ];
+  const fit = worst(findings);
+  const before = await ChangeRow.findOne({
+    where: { modId, ...kept },
+    attributes: ['note'],
+  });
+  await ChangeRow.upsert(
+    {
+      modId,
+      ...kept,
+      action: 'replace',
+      likeIndex: null,
+      path,
+      kind: record?.kind ?? 'data',
+      givenName: given.name,
+      givenBlob: given.blob,
+      givenSize: given.size,
+      preparedBlob: prepared.bytes ? keepBlob(prepared.bytes) : null,
+      preparedSize: prepared.bytes?.length ?? null,
+      originalSize: entry.size,
+      mends: [...mends],
+      findings,
+      fit,
+      note: before?.note ?? '',
+    },
+    { conflictFields: ['mod_id', 'archive_path', 'entry_index'] as never },
+  );
+  return under(policy as Policy, fit);
+}
+
+/** A change of something that another archive hides is allowed, since the load order may change, but said. */
+async function hiddenFinding(gameId: number, path: string): Promise<Finding> {
+  const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
+  return {
+    state: 'look',
+    what: `hidden by ${winner?.archive ?? 'another archive'}`,
+    why: 'That archive answers for this path, so the game will not see the change; replace the entry there instead',
+  };
+}
+
+export async function changeRow(gameId: number, modId: number, changeId: number): Promise<ChangeRow> {
+  await modRow(gameId, modId);
+  const row = await ChangeRow.findOne({ where: { id: changeId, modId } });
+  if (!row) throw notFound('The change');
+  return row;
+}
+
+/** Takes a change out. */
+export async function removeChange(gameId: number, modId: number, changeId: number): Promise<void> {
+  const row = await changeRow(gameId, modId, changeId);
+  const { archivePath, entryIndex } = row;
+  await asStep(modId, `taking out ${row.path}`, [{ archivePath, entryIndex }], () => row.destroy());
+}
+
+export async function noteChange(
+  gameId: number,
+  modId: number,
+  changeId: number,
+  note: string,
+): Promise<void> {
+  const row = await changeRow(gameId, modId, changeId);
+  const { archivePath, entryIndex } = row;
+  await asStep(modId, `a note on ${row.path}`, [{ archivePath, entryIndex }], () => row.update({ note }));
+}
+
+/** The picture or bytes of a change as they will be in the archive. */
+export async function preparedBytes(
+  gameId: number,
+  modId: number,
+  changeId: number,
+): Promise<{ bytes: Uint8Array; name: string }> {
+  const row = await changeRow(gameId, modId, changeId);
+  if (row.preparedBlob === null)
+    throw new UserError(409, `${row.path} does not fit yet, so there is nothing to show. Mend it first.`);
+  const bytes = readBlob(row.preparedBlob);
+  const within = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath, state: 'open' } });
+  if (within) {
+    const { archive } = await openedArchive(gameId, within.id);
+    withBeside(bytes, besideEntry(archive, row.path));
+  }
+  return { bytes, name: row.path };
+}
