@@ -1,3 +1,4 @@
+import a11y from 'eslint-plugin-jsx-a11y';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -29,12 +30,34 @@ export default tseslint.config(
     },
   },
   {
+    files: ['src/**/*.ts', 'src/**/*.tsx'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
+    },
+  },
+  {
+    files: ['src/**/*.tsx'],
+    ...a11y.flatConfigs.recommended,
+    rules: {
+      ...a11y.flatConfigs.recommended.rules,
+      // A dialog that opens has its first field in focus, as its pattern asks (WAI-ARIA, dialog).
+      'jsx-a11y/no-autofocus': 'off',
+    },
+  },
+  {
     files: ['src/**/*.tsx', 'src/ui/**/*.ts'],
     plugins: { 'react-hooks': reactHooks },
     rules: { ...reactHooks.configs['recommended-latest'].rules, 'react-hooks/incompatible-library': 'off' },
   },
   {
-    files: ['src/core/**/*.ts'],
+    files: ['src/core/**/*.ts', 'src/media/*/core/**/*.ts', 'src/media/{formats,ways,way,head,look}.ts'],
     ignores: ['**/*.test.ts', 'src/core/testing/**'],
     rules: { 'no-restricted-globals': ['error', ...PLATFORM_GLOBALS] },
   },

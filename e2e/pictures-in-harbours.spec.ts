@@ -67,7 +67,9 @@ test('pictures-in-harbours: pictures that no table tells of, found on two machin
       await expect(found.nth(1)).toContainText(`at ${BOARD.toLocaleString('en-GB')}`);
       await expect
         .poll(() =>
-          dialog.getByAltText('The buried picture').evaluate((image: HTMLImageElement) => image.naturalWidth),
+          dialog
+            .getByAltText('What is buried there')
+            .evaluate((image: HTMLImageElement) => image.naturalWidth),
         )
         .toBe(128);
       await dialog.getByRole('button', { name: 'Close' }).click();

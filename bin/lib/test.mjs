@@ -97,6 +97,7 @@ const STEPS = {
       '--output-type',
       'err',
     ]),
+  dead: () => check(['node_modules/knip/bin/knip.js', '--no-progress']),
   unit,
   browser,
 };

@@ -1,7 +1,7 @@
 export { statedOf } from './stated';
 export type { Archive, Coverage, Entry, Stretch, OutsideWork } from './archive';
 export { entryUnder } from './group-entries';
-export { halvesOf, NameHashes, sharedNameHashes } from './name-hashes';
+export { halvesOf, NameHashes } from './name-hashes';
 export { NameList, type Names } from './name-list';
 export { hashOfPath, parseNameList } from './names';
 export { entryNamed, entrySource, openNested, type Nested } from './nested';

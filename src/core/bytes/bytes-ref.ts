@@ -1,4 +1,4 @@
-import { CHUNK_BYTES, type ByteSink, type ByteSource } from './source';
+import { CHUNK_BYTES, type ByteSource } from './source';
 
 /**
  * Bytes of known length that can be gone through any number of times without being held: a range of a
@@ -77,10 +77,6 @@ export function collect(ref: BytesRef): Uint8Array {
     at += chunk.length;
   }
   return all;
-}
-
-export function drain(ref: BytesRef, sink: ByteSink): void {
-  for (const chunk of ref.chunks()) sink.write(chunk);
 }
 
 /** The first place where two streams of bytes differ, or undefined. A shorter one differs at its end. */

@@ -5,7 +5,6 @@ export { CHUNK_BYTES, checkRange, memorySource, type ByteSink, type ByteSource }
 export {
   collect,
   concatRefs,
-  drain,
   equalBytes,
   firstDifference,
   refOfBytes,

@@ -24,7 +24,6 @@ export {
 } from './find';
 export { factOf, factsOfArchive, type FactColumn } from './facts';
 export { folderAt, type Folder } from './folders';
-export { fitsPattern } from './glob';
 export { HashIndex, hashReferences, type HashReference } from './hash-references';
 export {
   affixOf,
@@ -48,4 +47,4 @@ export {
 } from './listing';
 export { mergeListings, MOST_ARCHIVES, type CatalogueColumns } from './merge';
 export { namesakesOf } from './namesakes';
-export { parseQuery, STATES, type Condition, type State, type Term } from './query';
+export { parseQuery, type Condition, type State, type Term } from './query';

@@ -1,6 +1,5 @@
 export {
   isMend,
-  MENDS,
   POLICIES,
   under,
   worst,

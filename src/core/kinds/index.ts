@@ -4,7 +4,6 @@ export { containerOf, mayNameOthers, shownAs, typeOfHead, typeOfLength, type Hea
 export {
   NO_RULES,
   NOTHING_SAID,
-  saidOf,
   START_BYTES,
   tellKind,
   type KindRules,

@@ -18,7 +18,7 @@ export {
 export { planSource } from './plan-source';
 export { BUILD_WAYS, type BuildWay } from './build-ways';
 export { WAYS, type Way } from './ways';
-export { openPlanned, reopened } from './open-planned';
+export { openPlanned } from './open-planned';
 export { proveArchive } from './prove';
 export {
   proveBuild,

@@ -2,7 +2,7 @@ export { startOfBlocks } from './blocks';
 export { ArchiveFiles, baseName, viewOf, type ArchiveFile, type FindCompanion } from './archive-files';
 export { Budget } from './budget';
 export { flattened, type Evaluation, type Placed, type PlainRef } from './evaluation';
-export { functionGroups, functions } from './functions';
+export { functionGroups } from './functions';
 export { isItems, ItemList, type Items } from './items';
 export {
   absolute,
@@ -19,7 +19,7 @@ export {
 export { isConstant } from './analyse-records';
 export { recognitionIn } from './parse-marks';
 export { keepTrees, type TreeCache, type YamlTree } from './yaml-tree';
-export { parseScript, scriptWords } from './parse-script';
+export { parseScript } from './parse-script';
 export { chooseShape } from './choose-shape';
 export { RecordReader } from './read';
 export { copyRecord, rowBytes, tableOf, type TablePiece } from './rework';
@@ -29,9 +29,9 @@ export { entryOf, ReadEvaluation, type Keys, type PayloadAccess } from './read-e
 export { implausible, resolveSeal, seal, sealNames, unseal, unsealSmall, type ResolvedStep } from './seal';
 export { numberedRows, RowTable, TableRow } from './table';
 export { writeDigits } from './digits';
-export { scalars, type Scalar } from './scalars';
+export { type Scalar } from './scalars';
 export { isRest } from './rest';
-export { encodeText, unitLength } from './texts';
+export { encodeText } from './texts';
 export type {
   Compiled,
   EntriesType,

@@ -1,13 +1,9 @@
-import { ciphers } from '../ciphers';
-import { codecs } from '../codecs';
-import { hashes } from '../hashes';
 import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf, readShown } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
 import { mediumIn, readRecognition } from './parse-marks';
 import { KEPT_SECTIONS, readPicture, readSound, refuseKept } from './parse-media';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
-import { functions } from './functions';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
 import type { FileType, KeyType, ParameterType, PartType, RecordType, Script } from './types';
@@ -195,12 +191,3 @@ function readPart(
     file,
   };
 }
-
-/** Words that a script may use, for completion in the editor. */
-export const scriptWords = (): string[] => [
-  ...TOP,
-  ...codecs.names(),
-  ...ciphers.names(),
-  ...hashes.names(),
-  ...functions.keys(),
-];

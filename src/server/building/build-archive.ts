@@ -141,7 +141,10 @@ async function report(
         job.progress(done, total, 'bytes', `proving ${item}`);
       },
     });
-    const [before, after] = [await Promise.all(hashes.before), await Promise.all(hashes.after)];
+    const [before, after] = [
+      await Promise.all(hashes.before.map((one) => one ?? Promise.resolve(undefined))),
+      await Promise.all(hashes.after),
+    ];
     return plan.files.flatMap((file, i): ArchiveReport[] => {
       const sourceSha256 = before[i] ?? null;
       const sha256 = after[i]!;

@@ -1,6 +1,5 @@
 export { jobEvents } from './events';
 export {
-  ASKED_ONCE,
   JOB_CHANNEL,
   JOB_INPUTS,
   queueOf,

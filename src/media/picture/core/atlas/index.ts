@@ -1,4 +1,4 @@
 export { findRegions, type FindOptions } from './find-regions';
 export { readRegions } from './read-regions';
-export { checkRegions, MOST_REGIONS, namedApart, type Region } from './regions';
+export { checkRegions, namedApart, type Region } from './regions';
 export { cutRegion, placeRegion } from './sprites';

@@ -1,3 +1,3 @@
 export { findBlockRuns, type BlockRun, type RunLayout } from './block-runs';
-export { findBlockPictures, guessShape, likelyWidths, type Guess } from './guess-shape';
+export { findBlockPictures, likelyWidths, type Guess } from './guess-shape';
 export { findSigned, type SignedFile } from './signed';

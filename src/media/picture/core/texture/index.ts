@@ -1,7 +1,7 @@
 export { readBmp } from './bmp';
 export { CHANNEL_NAMES, channelOf, withChannel, type ChannelName } from './channels';
 export { encodeHere, encodeLevels, encodeOver, replacePixels, type EncodeImage } from './encode';
-export { keepUnchanged, type KeptBlocks, type StoredLevel } from './keep-blocks';
+export { type KeptBlocks, type StoredLevel } from './keep-blocks';
 export { readDds, writeDds } from './dds';
 export { fromHalf, toHalf } from './half';
 export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';
@@ -15,7 +15,7 @@ export {
   type IndexedLayout,
   type Palette,
 } from './palette';
-export { narrowed, type DeepPixels, type PixelLayout } from './pixel-layout';
+export { type DeepPixels, type PixelLayout } from './pixel-layout';
 export { channelErrors, halved, psnr, usesAlpha, type ChannelErrors, type Pixels } from './pixels';
 export {
   checkPlace,
@@ -34,7 +34,7 @@ export {
   type Place,
   type Texture,
 } from './texture';
-export { decodeRegion, decodeStrips, shrunk, type Rectangle } from './region';
+export { decodeRegion, shrunk, type Rectangle } from './region';
 export { looksLikeTga, readTga, writeTga } from './tga';
-export { INDEXED_NAMES, type Beside } from './wrapped-frame';
+export { type Beside } from './wrapped-frame';
 export { openPicture, type WrappedPicture } from './wrapped-picture';

@@ -47,6 +47,8 @@ export async function pixelsBy(
       return flattenedPsd(bytes, name);
     case 'ora':
       return flattenedOra(bytes, name);
+    case undefined:
+      break;
   }
   if (/\.(tga|vda|icb|vst)$/i.test(name) && looksLikeTga(bytes)) return readTga(bytes, name);
   return sharpPixels(bytes, name);

@@ -165,7 +165,7 @@ function BuriedPicture({ address }: { address: string }) {
       ) : (
         <img
           src={address}
-          alt="The buried picture"
+          alt="What is buried there"
           onError={() => setFailed(true)}
           style={{
             width: '100%',
