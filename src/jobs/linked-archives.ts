@@ -1,4 +1,5 @@
 import fs from 'node:fs';
+import { LRUCache } from 'lru-cache';
 import type { EntryStore } from '@/core/archive';
 import { resolveInside } from '@/platform/node/inside';
 import { keysWith, openFile, openWithin } from '@/server/opening/open-file';
@@ -16,7 +17,7 @@ const MOST_OPEN = 4;
 
 /** Archives that are opened from what is sent with the work, so that a thread needs no database; the last ones stay open. */
 export class LinkedArchives {
-  private readonly open = new Map<string, readonly Held[]>();
+  private readonly open = new LRUCache<string, readonly Held[]>({ max: MOST_OPEN, dispose: closeAll });
 
   /** The innermost archive of a chain. Throws FormatError or UserError where one cannot be opened. */
   archive(gameFolder: string, links: readonly ArchiveLink[]): EntryStore {
@@ -31,15 +32,8 @@ export class LinkedArchives {
       ...[file, stat.ino, stat.size, stat.mtimeMs],
       ...links.map(({ path, script, key, parentEntry }) => [path, script, key && [...key], parentEntry]),
     ]);
-    const known = this.open.get(stamp);
-    this.open.delete(stamp);
-    const chain = known ?? openChain(file, links);
-    this.open.set(stamp, chain);
-    for (const [old, held] of this.open) {
-      if (this.open.size <= MOST_OPEN) break;
-      this.open.delete(old);
-      closeAll(held);
-    }
+    let chain = this.open.get(stamp);
+    if (!chain) this.open.set(stamp, (chain = openChain(file, links)));
     return chain.at(-1)!.archive;
   }
 }

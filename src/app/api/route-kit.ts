@@ -1,3 +1,4 @@
+import { create } from 'content-disposition';
 import { z } from 'zod';
 import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
@@ -117,6 +118,6 @@ export const textFile = (name: string, text: string): Response =>
     headers: {
       ...NO_STORE,
       'content-type': 'text/plain; charset=utf-8',
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name.replace(/[^\w .-]+/g, '_'))}`,
+      'content-disposition': create(name),
     },
   });

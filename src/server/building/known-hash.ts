@@ -1,4 +1,5 @@
 import fs from 'node:fs';
+import { LRUCache } from 'lru-cache';
 import { hashBeside } from './hash-beside';
 
 /** What a file was when it was hashed; the system changes the last of these whenever anything else is. */
@@ -10,7 +11,7 @@ const stateOf = (file: string): string | undefined => {
 const MOST_KEPT = 4000;
 /** One that is written in the same tick of the clock may look the same; what is this young is hashed again. */
 const YOUNG_MS = 2000;
-const kept = new Map<string, { readonly state: string; readonly sha256: string }>();
+const kept = new LRUCache<string, { readonly state: string; readonly sha256: string }>({ max: MOST_KEPT });
 
 /**
  * SHA-256 of a file, worked out beside this thread, and not again as long as nobody has written or replaced the file. Undefined where there
@@ -22,10 +23,8 @@ export async function knownHash(file: string): Promise<string | undefined> {
   const known = kept.get(file);
   if (known?.state === before) return known.sha256;
   const sha256 = await hashBeside(file);
-  if (sha256 !== undefined && stateOf(file) === before && isOld(file)) {
-    if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!);
+  if (sha256 !== undefined && stateOf(file) === before && isOld(file))
     kept.set(file, { state: before, sha256 });
-  }
   return sha256;
 }
 

@@ -1,4 +1,5 @@
 import fs from 'node:fs';
+import { LRUCache } from 'lru-cache';
 import { factOf, type Catalogue, type CatalogueRow } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
@@ -31,7 +32,7 @@ interface Held {
 }
 
 declare global {
-  var zeroLatchCatalogues: Map<number, Held> | undefined;
+  var zeroLatchCatalogues: LRUCache<number, Held> | undefined;
 }
 
 /** Catalogues of so many games stay in memory. */
@@ -82,15 +83,16 @@ async function scanAnew(gameId: number): Promise<void> {
 function heldCatalogue(gameId: number): Held | undefined {
   const file = catalogueFile(storageFolder('catalogues', String(gameId)));
   const stat = fs.statSync(file, { throwIfNoEntry: false });
-  const all = (globalThis.zeroLatchCatalogues ??= new Map<number, Held>());
+  const all = (globalThis.zeroLatchCatalogues ??= new LRUCache<number, Held>({ max: MOST_HELD }));
   const known = all.get(gameId);
-  all.delete(gameId);
-  if (!stat) return undefined;
-  const stamp = `${stat.ino} ${stat.size} ${stat.mtimeMs}`;
-  if (known?.stamp === stamp) {
-    all.set(gameId, known);
-    return known;
+  if (!stat) {
+    all.delete(gameId);
+    return undefined;
   }
+  const stamp = `${stat.ino} ${stat.size} ${stat.mtimeMs}`;
+  if (known?.stamp === stamp) return known;
+  // What is out of date goes before the new one takes memory.
+  all.delete(gameId);
   let read: ReturnType<typeof readCatalogue>;
   try {
     read = readCatalogue(file);
@@ -101,10 +103,6 @@ function heldCatalogue(gameId: number): Held | undefined {
   const { catalogue, about } = read;
   const held: Held = { stamp, catalogue, about: about as CatalogueAbout };
   all.set(gameId, held);
-  for (const id of all.keys()) {
-    if (all.size <= MOST_HELD) break;
-    all.delete(id);
-  }
   return held;
 }
 

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import vm from 'node:vm';
 import { codeOfKind, countsByKind, type Kind } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
@@ -73,7 +74,7 @@ interface Found {
 }
 
 declare global {
-  var zeroLatchFound: Map<string, Found> | undefined;
+  var zeroLatchFound: LRUCache<string, Found> | undefined;
 }
 
 /** So many answers are kept, so that the next page of one costs nothing. */
@@ -157,13 +158,9 @@ export async function entryRuns(query: EntryQuery): Promise<readonly Run[]> {
 function findAll(game: GameCatalogue, query: EntryQuery, marks: Marks, names: ReadableNames): Found {
   const { folder, search, kind, archiveId, gameId } = query;
   const key = JSON.stringify([gameId, game.stamp, marks.stamp, names.stamp, folder, search, kind, archiveId]);
-  const kept = (globalThis.zeroLatchFound ??= new Map<string, Found>());
+  const kept = (globalThis.zeroLatchFound ??= new LRUCache<string, Found>({ max: MOST_KEPT }));
   const known = kept.get(key);
-  kept.delete(key);
-  if (known) {
-    kept.set(key, known);
-    return known;
-  }
+  if (known) return known;
   const { catalogue, archives } = game;
   const terms = parseQuery(search);
   const rowsOf = (paths: readonly string[]): number[] => paths.flatMap((path) => catalogue.stack(path));
@@ -185,10 +182,6 @@ function findAll(game: GameCatalogue, query: EntryQuery, marks: Marks, names: Re
   }
   const found = { mask, totals, kinds };
   kept.set(key, found);
-  for (const old of kept.keys()) {
-    if (kept.size <= MOST_KEPT) break;
-    kept.delete(old);
-  }
   return found;
 }
 

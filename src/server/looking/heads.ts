@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { openArchive, type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
 import { tellsOf } from '@/media/archive/core';
@@ -34,7 +35,7 @@ export function firstBytes(ref: BytesRef, limit: number): Uint8Array {
 }
 
 declare global {
-  var zeroLatchHeads: Map<string, Head> | undefined;
+  var zeroLatchHeads: LRUCache<string, Head> | undefined;
 }
 
 /** Heads that are kept, so that scrolling back costs nothing. */
@@ -55,14 +56,13 @@ export async function entryHeads(
 }
 
 async function keptHead(gameId: number, archiveId: number, index: number): Promise<Head> {
-  const kept = (globalThis.zeroLatchHeads ??= new Map<string, Head>());
+  const kept = (globalThis.zeroLatchHeads ??= new LRUCache<string, Head>({ max: MOST_KEPT }));
   try {
     const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
     const stamp = stampOfEntry(gameId, row, entry);
     const known = kept.get(stamp);
     if (known) return known;
     const head = await headBeside(gameId, row, archive, entry);
-    if (kept.size >= MOST_KEPT) kept.clear();
     kept.set(stamp, head);
     return head;
   } catch (error) {

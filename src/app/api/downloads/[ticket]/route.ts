@@ -1,3 +1,4 @@
+import { create } from 'content-disposition';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { zipOf } from '@/server/recipes/extraction';
@@ -8,7 +9,7 @@ export const GET = route(z.object({ ticket: z.uuid() }), async ({ params }) => {
   return new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
       'content-type': 'application/zip',
-      'content-disposition': 'attachment; filename="zero-latch-pick.zip"',
+      'content-disposition': create('zero-latch-pick.zip'),
     },
   });
 });

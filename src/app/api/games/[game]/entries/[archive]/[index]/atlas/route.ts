@@ -1,3 +1,4 @@
+import { create } from 'content-disposition';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { atlasOf, cutOut } from '@/server/looking/atlas';
@@ -27,7 +28,7 @@ export const POST = route(EntryParams, async ({ params, body }) => {
   return new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
       'content-type': 'application/zip',
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${stem} parts.zip`)}`,
+      'content-disposition': create(`${stem} parts.zip`),
     },
   });
 });

@@ -1,3 +1,4 @@
+import { create } from 'content-disposition';
 import { Readable } from 'node:stream';
 import { allImages } from '@/server/looking/all-images';
 import { EntryParams, route } from '@/app/api/route-kit';
@@ -8,7 +9,7 @@ export const GET = route(EntryParams, async ({ params }) => {
   return new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
       'content-type': 'application/zip',
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${stem}.zip`)}`,
+      'content-disposition': create(`${stem}.zip`),
     },
   });
 });

@@ -1,3 +1,5 @@
+import { create } from 'content-disposition';
+import parseRange from 'range-parser';
 import { Readable } from 'node:stream';
 import { shownAs, START_BYTES, typeOfHead } from '@/core/kinds';
 import { refOfBytes, sliceOf } from '@/core/bytes';
@@ -16,11 +18,11 @@ export const GET = route(EntryParams, async ({ params, request }) => {
   const inner = known || isSaved ? undefined : unwrappedSound(archive, entry);
   const ref = inner ? refOfBytes(inner) : plain;
   const type = inner ? shownAs(typeOfHead(inner)) : known;
-  const name = encodeURIComponent(entry.path.split('/').pop()!);
+  const name = entry.path.split('/').pop()!;
   const headers = {
     'accept-ranges': 'bytes',
     'content-type': type ?? 'application/octet-stream',
-    'content-disposition': `${type && !isSaved ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
+    'content-disposition': create(name, { type: type && !isSaved ? 'inline' : 'attachment' }),
   };
   const range = rangeOf(request.headers.get('range'), ref.length);
   if (range === 'outside')
@@ -39,11 +41,10 @@ export const GET = route(EntryParams, async ({ params, request }) => {
 
 /** One range of bytes, to before the end; what is asked for in another way is sent whole. */
 function rangeOf(asked: string | null, length: number): readonly [number, number] | 'outside' | undefined {
-  const found = /^bytes=(\d{0,15})-(\d{0,15})$/.exec(asked ?? '');
-  if (!found || (found[1] === '' && found[2] === '')) return undefined;
-  if (found[1] === '') return [Math.max(0, length - Number(found[2])), length];
-  const from = Number(found[1]);
-  if (from >= length) return 'outside';
-  const to = found[2] === '' ? length : Math.min(length, Number(found[2]) + 1);
-  return to > from ? [from, to] : undefined;
+  if (asked === null) return undefined;
+  const found = parseRange(length, asked);
+  if (found === -1) return 'outside';
+  if (found === -2 || found.type !== 'bytes' || found.length !== 1) return undefined;
+  const { start, end } = found[0]!;
+  return [start, end + 1];
 }
