@@ -2,6 +2,8 @@
 export default {
   testMatch: ['src', 'demo', 'bin'].map((folder) => `<rootDir>/${folder}/**/*.test.ts`),
   testEnvironment: 'node',
+  globalSetup: '<rootDir>/bin/lib/test-cluster.mjs',
+  globalTeardown: '<rootDir>/bin/lib/test-cluster-end.mjs',
   extensionsToTreatAsEsm: ['.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   transform: {

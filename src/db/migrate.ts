@@ -18,7 +18,8 @@ export interface Migration {
   readonly sql: string;
 }
 
-const MIGRATIONS: readonly Migration[] = [
+/** All steps in their order. */
+export const MIGRATIONS: readonly Migration[] = [
   first,
   oneTree,
   keyVersions,
@@ -35,13 +36,17 @@ const MIGRATIONS: readonly Migration[] = [
 /** Any number, the same for every process that migrates this database. */
 const LOCK = 728_211;
 
-/** Brings the schema up to date, one process at a time. Returns the names of the steps taken. */
-export async function migrate(sequelize: Sequelize): Promise<string[]> {
+/** Brings the schema up to date, or to where it was after the first `count` steps, one process at a time. Returns the names of the steps taken. */
+export async function migrate(
+  sequelize: Sequelize,
+  count?: number,
+  steps: readonly Migration[] = MIGRATIONS,
+): Promise<string[]> {
   return sequelize.transaction(async (transaction) => {
     await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
     await sequelize.query('CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY)', { transaction });
     const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, sql }) => ({
+      migrations: steps.slice(0, count).map(({ name, sql }) => ({
         name,
         up: async () => void (await sequelize.query(sql, { transaction })),
       })),

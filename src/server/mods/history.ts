@@ -1,5 +1,5 @@
-import { Op } from 'sequelize';
-import { ChangeRow, models, StepRow } from '@/db';
+import { Op, Transaction } from 'sequelize';
+import { ChangeRow, ModRow, models, StepRow } from '@/db';
 import { UserError } from '@/platform/user-error';
 
 /** A change as it was before and after a step; null where there was none. */
@@ -31,6 +31,10 @@ async function put(modId: number, slot: Slot, wanted: object | null): Promise<vo
   if (wanted) await ChangeRow.create(wanted as never);
 }
 
+/** Waits until nobody else is at the changes of a mod, until the transaction ends: its user and its work folder take turns. */
+const alone = (modId: number): Promise<unknown> =>
+  ModRow.findByPk(modId, { attributes: ['id'], lock: Transaction.LOCK.UPDATE });
+
 /** Does something to changes of a mod, so that it can be undone, in one transaction: what fails leaves all of them as they were. */
 export function asStep<T>(
   modId: number,
@@ -39,6 +43,7 @@ export function asStep<T>(
   work: () => Promise<T>,
 ): Promise<T> {
   return models().transaction(async () => {
+    await alone(modId);
     const befores = await Promise.all(slots.map((slot) => stateOf(modId, slot)));
     const result = await work();
     const states = await Promise.all(
@@ -78,6 +83,7 @@ export async function historyOf(modId: number): Promise<History> {
 /** Takes the last step back, or does the one again that was taken back last. */
 export async function travel(modId: number, direction: 'undo' | 'redo'): Promise<string> {
   return models().transaction(async () => {
+    await alone(modId);
     const step = await next(modId, direction);
     if (!step) throw new UserError(409, `There is nothing to ${direction}.`);
     for (const state of step.states as SlotState[])
