@@ -11,7 +11,9 @@ import {
   type LookThreadData,
   type ToLookThread,
 } from '@/server/looking/look-threads';
+import type { Prepared } from '@/core/fit';
 import { readHead } from '@/server/looking/heads';
+import { prepare } from '@/server/mods/prepare';
 import { checkScriptText } from '@/server/opening/own-scripts';
 import { openedEntry } from '@/server/opening/opened';
 import { withBeside } from '@/platform/node/media-scripts';
@@ -30,6 +32,7 @@ async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
       const tracks = await readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length));
       return { id, tracks };
     }
+    if (task.sort === 'fit') return { id, prepared: await fitHere(task) };
     if ('bytes' in task) return { id, ...(await answerForBytes(task)) };
     const { gameId, archiveId, index } = task;
     if (task.sort === 'thumbnail') {
@@ -68,7 +71,13 @@ function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry:
   return { archive: looseStore(folder, [entry]), entry };
 }
 
-type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' }>;
+type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' | 'fit' }>;
+
+function fitHere(task: Extract<LookTask, { sort: 'fit' }>): Promise<Prepared> {
+  const { bytes, name, kind, given, givenName, mends, beside } = task;
+  if (beside) withBeside(bytes, (path) => beside[path]);
+  return prepare(bytes, name, kind, given, givenName, new Set(mends));
+}
 
 function answerForBytes(task: OfBytes) {
   const { bytes, name, beside } = task;

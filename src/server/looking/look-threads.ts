@@ -1,5 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import { FormatError, type FormatErrorCode, type FormatErrorFacts } from '@/core/bytes';
+import type { Mend, Prepared } from '@/core/fit';
 import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
 import type { Channel } from '@/media/picture/node/pictures';
@@ -35,6 +36,15 @@ export interface ShownAs {
   readonly inverted: boolean;
   readonly most: number | undefined;
 }
+/** What is given for a slot. */
+export interface FitAsked {
+  /** What the slot counts as. */
+  readonly kind: string;
+  readonly given: Uint8Array;
+  readonly givenName: string;
+  readonly mends: readonly Mend[];
+}
+
 export type LookTask =
   | (Which &
       (
@@ -50,6 +60,8 @@ export type LookTask =
         | { readonly sort: 'pixels'; readonly place: Place }
         | { readonly sort: 'alpha' }
         | { readonly sort: 'tracks' }
+        /** `bytes` and `name` are those of the slot. */
+        | ({ readonly sort: 'fit' } & FitAsked)
         | { readonly sort: 'texels of'; readonly place: Place; readonly part: Rectangle | undefined }
       ));
 
@@ -65,6 +77,7 @@ export type FromLookThread = { readonly id: number } & (
   | { readonly check: ScriptCheck }
   | { readonly tracks: SoundHead | FilmHead | undefined }
   | { readonly head: Head }
+  | { readonly prepared: Prepared }
   | { readonly texels: { readonly pixels: Pixels; readonly facts: TexelFacts } }
   | { readonly format: { readonly code: FormatErrorCode; readonly facts: FormatErrorFacts } }
   | { readonly user: { readonly status: UserError['status']; readonly message: string } }
@@ -96,8 +109,16 @@ const WATCH_MS = 500;
 /** Looks that the usual thread begins at once. */
 const USUALLY_AT_ONCE = 3;
 
-/** The usual thread, and one that takes the looks of a thread that ended one by one, until it is known which of them ends it. */
-type Kind = 'usual' | 'suspects';
+/** What is coded anew takes longer than what is looked at: a large picture in the best quality, an hour of sound. */
+const MOST_FIT_MS = 20 * 60_000;
+/** A thread that fits rests so long before it ends, since it holds memory. */
+const REST_MS = 60_000;
+
+/**
+ * The usual thread, one that takes the looks of a thread that ended one by one, until it is known which of them ends it, and one in which
+ * what is given is made ready for its slot, so that no look waits for that.
+ */
+type Kind = 'usual' | 'suspects' | 'fits';
 
 declare global {
   var zeroLatchLookThreads: Partial<Record<Kind, Running>> | undefined;
@@ -131,6 +152,7 @@ interface Gives {
   readonly tracks: Looked<'tracks'>;
   readonly script: Looked<'check'>;
   readonly 'texels of': Looked<'texels'>;
+  readonly fit: Looked<'prepared'>;
 }
 
 /** Hands a look at an entry or a picture to the thread beside the server. Errors come back as they were thrown there. */
@@ -141,7 +163,7 @@ export async function lookBeside<S extends LookTask['sort']>(
     const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
     const whole =
       'bytes' in task ? { ...task, beside: neededBeside(task.bytes, task.name, mediaScriptFor) } : task;
-    hand('usual', id, { task: whole, since: 0, resolve, reject });
+    hand(task.sort === 'fit' ? 'fits' : 'usual', id, { task: whole, since: 0, resolve, reject });
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);
   if ('user' in answer) throw new UserError(answer.user.status, answer.user.message);
@@ -156,8 +178,13 @@ function hand(kind: Kind, id: number, one: Waiting): void {
   worker.postMessage({ id, task: one.task } satisfies ToLookThread);
 }
 
-const tooMuch = (): UserError =>
-  new UserError(422, 'It could not be looked at: reading it took too long, or too much memory.');
+const tooMuch = (kind: Kind): UserError =>
+  new UserError(
+    422,
+    kind === 'fits'
+      ? 'It could not be made ready: that took too long, or too much memory. Nothing was changed.'
+      : 'It could not be looked at: reading it took too long, or too much memory.',
+  );
 
 function start(kind: Kind): Running {
   // Asked for by name, since the bundler of the pages would want to bundle what the thread runs.
@@ -168,8 +195,10 @@ function start(kind: Kind): Running {
   const waiting = new Map<number, Waiting>();
   /** Looks are begun in their order; the time of those that have not begun does not run. */
   const begun = (): [number, Waiting][] => [...waiting].slice(0, atOnce);
+  let rest: NodeJS.Timeout | undefined;
   const watch = setInterval(() => {
-    if (begun().some(([, { since }]) => Date.now() - since > MOST_MS)) void worker.terminate();
+    if (begun().some(([, { since }]) => Date.now() - since > (kind === 'fits' ? MOST_FIT_MS : MOST_MS)))
+      void worker.terminate();
   }, WATCH_MS);
   watch.unref();
   worker.on('message', (answer: FromLookThread) => {
@@ -178,9 +207,17 @@ function start(kind: Kind): Running {
     for (const [, next] of begun().slice(-1)) next.since = Date.now();
     one?.resolve(answer);
     if (kind === 'usual' || waiting.size > 0) return;
+    const end = (): void => {
+      if (waiting.size > 0) return;
+      if (threads()[kind]?.worker === worker) threads()[kind] = undefined;
+      void worker.terminate();
+    };
     // Nobody is under suspicion any more; whoever comes to be has a thread of their own.
-    threads()[kind] = undefined;
-    void worker.terminate();
+    if (kind === 'suspects') end();
+    else {
+      clearTimeout(rest);
+      rest = setTimeout(end, REST_MS).unref();
+    }
   });
   // One that ends, as for want of memory, is started anew by the next look.
   const ended = (error: Error): void => {
@@ -196,9 +233,9 @@ function start(kind: Kind): Running {
       else one.reject(error);
   };
   worker.on('error', (error: NodeJS.ErrnoException) =>
-    ended(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error),
+    ended(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch(kind) : error),
   );
-  worker.on('exit', () => ended(tooMuch()));
+  worker.on('exit', () => ended(tooMuch(kind)));
   worker.unref();
   return { worker, waiting };
 }

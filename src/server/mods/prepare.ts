@@ -4,6 +4,7 @@ import type { MediaTools } from '@/media/medium';
 import { fitBy } from '@/media/asking';
 import { MEDIA_NODE } from '@/media/node';
 import { UserError } from '@/platform/user-error';
+import { hasLookThread, lookBeside } from '../looking/look-threads';
 import { pixelsOf, tracksBeside } from '../looking/preview';
 import { mediaScriptFor } from '../opening/scripts';
 import { encodeBeside } from '../looking/texture-threads';
@@ -16,7 +17,13 @@ const TOOLS: MediaTools = {
   tracksOf: tracksBeside,
 };
 
-/** Makes given bytes ready for a slot, by the first medium that knows the slot. Throws UserError where they are not what their name says. */
+/** More bytes than this are made ready beside the server; a thread costs more to begin than less takes. */
+const MOST_HERE_BYTES = 256 << 10;
+
+/**
+ * Makes given bytes ready for a slot, by the first medium that knows the slot; beside the server where there is much to do. Throws
+ * UserError where they are not what their name says.
+ */
 export async function prepare(
   slot: Uint8Array,
   path: string,
@@ -26,6 +33,10 @@ export async function prepare(
   mends: ReadonlySet<Mend>,
 ): Promise<Prepared> {
   refuseMisnamed(given, name);
+  if (hasLookThread() && slot.length + given.length > MOST_HERE_BYTES) {
+    const asked = { kind, given, givenName: name, mends: [...mends] };
+    return (await lookBeside({ sort: 'fit', bytes: slot, name: path, ...asked })).prepared;
+  }
   return fitBy(MEDIA_NODE, { bytes: slot, name: path, kind }, { bytes: given, name }, mends, TOOLS);
 }
 
