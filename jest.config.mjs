@@ -13,5 +13,7 @@ export default {
     ],
   },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.data'],
+  // A busy machine of two cores also makes databases, and runs other programs for their known answers.
+  testTimeout: 30_000,
   maxWorkers: 2,
 };
