@@ -170,3 +170,86 @@ test("a script makes an unknown game's own pictures and sounds seen, heard, take
   await server.api.delete(`/api/games/${game.id}`);
   for (const id of kept) await server.api.delete(`/api/scripts/${id}`);
 });
+
+/** A bank of bare takes with a rate each, and of faces whose size stands in the table. */
+function bankBytes(): Buffer {
+  const takes = [
+    [
+      'low',
+      8000,
+      Buffer.from(Array.from({ length: 8000 }, (_, i) => Math.round(60 * Math.sin(i / 5)) & 255)),
+    ],
+    [
+      'high',
+      22050,
+      Buffer.from(Array.from({ length: 22050 }, (_, i) => Math.round(60 * Math.sin(i / 5)) & 255)),
+    ],
+  ] as const;
+  const face = Buffer.from(Array.from({ length: 32 * 24 * 2 }, (_, i) => (i & 1 ? (i >> 4) & 255 : 0x1f)));
+  const head = Buffer.from('BANK\x02\0\x01\0', 'latin1');
+  let at = 8 + 2 * 18 + 14;
+  const rows = takes.map(([name, rate, bytes]) => {
+    const row = Buffer.alloc(18);
+    row.write(name);
+    row.writeUInt16LE(rate, 8);
+    row.writeUInt32LE(at, 10);
+    row.writeUInt32LE(bytes.length, 14);
+    at += bytes.length;
+    return row;
+  });
+  const faceRow = Buffer.alloc(14);
+  faceRow.write('odd');
+  faceRow.set([32, 24], 8);
+  faceRow.writeUInt32LE(at, 10);
+  return Buffer.concat([head, ...rows, faceRow, ...takes.map(([, , bytes]) => bytes), face]);
+}
+
+test('an archive whose table says what its bare bytes are: heard, seen, replaced at another length', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  test.setTimeout(120_000);
+  const kept = await keepScripts(server, ['bank']);
+  const folder = path.join(scratch, 'bank');
+  fs.mkdirSync(folder);
+  fs.writeFileSync(path.join(folder, 'voices.bnk'), bankBytes());
+  const game = await server.addGame(folder, `Bank ${process.pid}`);
+  const inspector = page.getByLabel('Inspector');
+  await openEntry(page, game.id, 'high');
+  await expect(inspector.getByText(/1\.0 s, 22,050 Hz, mono/).first()).toBeVisible();
+  await openEntry(page, game.id, 'odd');
+  await expect(inspector.getByText(/32 x 24, RGB, 5, 6 and 5 bits/).first()).toBeVisible();
+  await page.goto(`/games/${game.id}/contents?kind=picture`);
+  await expect(page.getByText('odd').first()).toBeVisible();
+
+  const began = await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Voices' } });
+  const { id: modId } = (await began.json()) as { id: number };
+  const tone = path.join(scratch, 'bank-tone.flac');
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'sine=600:d=2', '-ar', '44100', tone]);
+  await openEntry(page, game.id, 'low');
+  await page
+    .getByLabel('File to put in its place')
+    .setInputFiles({ name: 'tone.flac', mimeType: 'audio/flac', buffer: fs.readFileSync(tone) });
+  await expect(page.getByText(/low replaced/)).toBeVisible();
+  await page.goto(`/games/${game.id}/changes`);
+  await page.getByRole('option').filter({ hasText: 'low' }).click();
+  await page.getByRole('button', { name: 'Convert to 8000 Hz, mono, 8 bits' }).click();
+  await expect(page.getByText(/put into Bank/).first()).toBeVisible();
+  const built = await job(server, game, { kind: 'build', modId });
+  expect(built, built.error ?? '').toMatchObject({ state: 'done' });
+  expect(await job(server, game, { kind: 'install', buildId: built.result!.buildId })).toMatchObject({
+    state: 'done',
+  });
+  const after = fs.readFileSync(path.join(folder, 'voices.bnk'));
+  // The first row has the new length, and what lies behind was moved with its places.
+  const length = after.readUInt32LE(8 + 14);
+  expect(Math.abs(length - 16_000)).toBeLessThan(100);
+  expect(after.readUInt32LE(8 + 18 + 10)).toBe(after.readUInt32LE(8 + 10) + length);
+  const high = after.readUInt32LE(8 + 18 + 10);
+  expect(after.subarray(high, high + 100).equals(bankBytes().subarray(58 + 8000, 58 + 8100))).toBe(true);
+  await openEntry(page, game.id, 'low');
+  await expect(inspector.getByText(/2\.0 s, 8,000 Hz, mono/).first()).toBeVisible();
+  await server.api.delete(`/api/games/${game.id}`);
+  for (const id of kept) await server.api.delete(`/api/scripts/${id}`);
+});

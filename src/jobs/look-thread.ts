@@ -16,7 +16,7 @@ import { readHead } from '@/server/looking/heads';
 import { prepare } from '@/server/mods/prepare';
 import { checkScriptText } from '@/server/opening/own-scripts';
 import { openedEntry } from '@/server/opening/opened';
-import { withBeside } from '@/platform/node/media-scripts';
+import { withSent } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
 import { texelsOf, type TexelFacts } from '@/server/looking/texels';
@@ -74,14 +74,14 @@ function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry:
 type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' | 'fit' }>;
 
 function fitHere(task: Extract<LookTask, { sort: 'fit' }>): Promise<Prepared> {
-  const { bytes, name, kind, given, givenName, mends, beside } = task;
-  if (beside) withBeside(bytes, (path) => beside[path]);
+  const { bytes, name, kind, given, givenName, mends, along } = task;
+  if (along) withSent(bytes, along);
   return prepare(bytes, name, kind, given, givenName, new Set(mends));
 }
 
 function answerForBytes(task: OfBytes) {
-  const { bytes, name, beside } = task;
-  if (beside) withBeside(bytes, (path) => beside[path]);
+  const { bytes, name, along } = task;
+  if (along) withSent(bytes, along);
   return gated(bytes, name, async () => {
     if (task.sort === 'texels of') return { texels: await texelsOf(bytes, name, task.place, task.part) };
     const pixels = await pixelsOf(bytes, name, task.sort === 'alpha' ? FIRST : task.place);

@@ -21,7 +21,7 @@ describe('a medium that is added', () => {
   const bytes = Uint8Array.from([...Buffer.from('BEAC'), 3, 10, 5, 10]);
   const none = (): undefined => undefined;
   const fileOf = (of: Uint8Array, name: string) => ({
-    ...{ name, first: of, source: memorySource(of, name) },
+    ...{ name, first: of, source: memorySource(of, name), describedKind: undefined },
     held: () => of,
   });
 
@@ -76,6 +76,7 @@ test('every way to take entries out has its converter, and none has one without 
 /** Where the name of a medium stands outside its folder, and why it may. */
 const MAY_NAME: Readonly<Record<string, string>> = {
   'src/core/kinds/kinds.ts': 'the list of kinds',
+  'src/core/script/parse-entries.ts': 'sections are called as their kinds',
   'src/core/script/parse-marks.ts': 'sections are called as their kinds',
   'src/core/script/parse-media.ts': 'sections are called as their kinds',
   'src/core/script/parse-script.ts': 'sections are called as their kinds',

@@ -14,6 +14,8 @@ export interface HeadFile {
   readonly name: string;
   /** All of it, where any stretch can be had without unpacking the rest. */
   readonly source: ByteSource | undefined;
+  /** The kind that its archive says it has, where it describes it. */
+  readonly describedKind: Kind | undefined;
   /** Its first bytes, 256 KiB at most. */
   readonly first: Uint8Array;
   /** All of its bytes; undefined where they are too many to be held. What lies beside the entry is noted with them. */

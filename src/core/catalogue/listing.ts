@@ -1,4 +1,4 @@
-import { codeOfKind, NO_RULES, tellKind, type Kind, type KindRules } from '../kinds';
+import { codeOfKind, NO_RULES, saidOf, tellKind, type Kind, type KindRules, type Told } from '../kinds';
 import type { Archive, Entry } from '../archive';
 import { startOfEntry, typeOfStart } from '../archive';
 import { FormatError } from '../bytes';
@@ -121,7 +121,10 @@ export function listArchive(archive: Archive, options: ListingOptions = {}): Lis
     const start = startOfEntry(archive, entry);
     const type = !named && start ? typeOfStart(start) : undefined;
     const shown = type ? `${path}.${type.ending}` : path;
-    const told = tellKind(shown, start, rules);
+    const own = entry.group.kind;
+    // What the archive says of its entries counts for more than what bytes look like, and less than what the user says.
+    const told: Told =
+      own && !saidOf(rules.said, shown) ? { kind: own, by: 'script' } : tellKind(shown, start, rules);
     builder.add({
       path: under + shown,
       size,

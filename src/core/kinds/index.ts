@@ -4,6 +4,7 @@ export { containerOf, mayNameOthers, shownAs, typeOfHead, typeOfLength, type Hea
 export {
   NO_RULES,
   NOTHING_SAID,
+  saidOf,
   START_BYTES,
   tellKind,
   type KindRules,

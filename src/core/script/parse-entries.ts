@@ -4,6 +4,8 @@ import { parseSeal } from './parse-seal';
 import { byteValue, oneOf, optional, suggest, type ScriptScope } from './scope';
 import { TEXT_ENCODINGS } from './texts';
 import { readFileChoice } from './parse-files';
+import { mediumIn } from './parse-marks';
+import { readPicture, readSound } from './parse-media';
 import type { EntriesType, FileType, NameHashing, PayloadType } from './types';
 
 const WORDS = [
@@ -18,6 +20,8 @@ const WORDS = [
   'sorted',
   'show',
   'payload',
+  'picture',
+  'sound',
   'about',
 ];
 const PAYLOAD_WORDS = [
@@ -78,7 +82,19 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
     seal: parseSeal(payload.get('seal'), scope),
     anyOrder: oneOf(payload.get('order'), ['any', 'kept'], 'any') === 'any' && type.sort === 'placed',
     identical: oneOf(payload.get('identical'), ['once', 'each'], 'each'),
+    ...readMedia(at, scope),
   };
+}
+
+/** What the entries of a group are: pictures or sounds that the archive describes. */
+function readMedia(at: Located, scope: ScriptScope): Pick<EntriesType, 'picture' | 'sound' | 'kind'> {
+  const [picture, sound] = [at.get('picture'), at.get('sound')];
+  if (picture && sound) sound.fail("either 'picture' or 'sound'", 'both');
+  picture
+    ?.get('several')
+    ?.fail("no 'several' here", 'one', 'Each entry of the group is a picture of its own');
+  const kind = mediumIn((section) => at.get(section) !== undefined);
+  return { picture: readPicture(picture, scope), sound: readSound(sound, scope), kind };
 }
 
 /** More columns than this no list has room for. */

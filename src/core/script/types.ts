@@ -240,6 +240,11 @@ export interface EntriesType {
   readonly anyOrder: boolean;
   /** Whether entries with the same stored bytes share one place when they are written. */
   readonly identical: 'once' | 'each';
+  /** What its entries are, where the archive says how their bytes are to be read. */
+  readonly picture: PictureType | undefined;
+  readonly sound: SoundType | undefined;
+  /** The kind of its entries, where one of these says it. */
+  readonly kind: Kind | undefined;
 }
 
 /** How a path becomes the number that an archive keeps in its stead. */

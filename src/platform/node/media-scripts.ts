@@ -1,8 +1,22 @@
 import fs from 'node:fs';
-import type { EntryStore } from '@/core/archive';
+import type { Archive, Entry, EntryStore, StoredEntry } from '@/core/archive';
 import { collect, FormatError, memorySource, type ByteSource } from '@/core/bytes';
-import { openSound, type WrappedSound } from '@/media/sound/core/audio';
-import { openPicture, type Beside, type WrappedPicture } from '@/media/picture/core/texture';
+import type { Kind } from '@/core/kinds';
+import {
+  describedSound,
+  openSound,
+  soundSpecOf,
+  type SoundSpec,
+  type WrappedSound,
+} from '@/media/sound/core/audio';
+import {
+  describedPicture,
+  openPicture,
+  specOf,
+  type Beside,
+  type FrameSpec,
+  type Texture,
+} from '@/media/picture/core/texture';
 import { resolveInside } from './inside';
 import { nodePrimitives } from './primitives';
 import { scriptsFor, type ShelvedScript } from './script-shelf';
@@ -19,12 +33,46 @@ export const mediaScriptsOn =
 /** What a file may need of its neighbours is small; larger ones are no palette. */
 const MOST_BESIDE_BYTES = 1 << 20;
 
-const noted = new WeakMap<Uint8Array, Beside>();
+/** What an archive says of one of its entries, worked out. */
+export interface Described {
+  readonly picture?: FrameSpec;
+  readonly sound?: SoundSpec;
+}
 
-/** Notes what lies beside the bytes of an entry, for whoever opens them as a picture later. */
-export function withBeside(bytes: Uint8Array, beside: Beside): Uint8Array {
-  noted.set(bytes, beside);
+/** What is known of the bytes of an entry besides the bytes. */
+interface Noted {
+  readonly beside: Beside;
+  readonly described: (() => Described | undefined) | undefined;
+}
+const noted = new WeakMap<Uint8Array, Noted>();
+
+/** Notes what lies beside the bytes of an entry, and what its archive says of it, for whoever opens them as a medium later. */
+export function withBeside(
+  bytes: Uint8Array,
+  beside: Beside,
+  described?: () => Described | undefined,
+): Uint8Array {
+  noted.set(bytes, { beside, described });
   return bytes;
+}
+
+/** The kind that the archive of an entry says it has, where it describes it. */
+export const describedKind = (entry: StoredEntry): Kind | undefined => (entry as Partial<Entry>).group?.kind;
+
+/** What the archive of an entry says of its bytes; undefined where it says nothing. */
+export function describedIn(
+  store: EntryStore,
+  stored: StoredEntry,
+): (() => Described | undefined) | undefined {
+  if (!describedKind(stored)) return undefined;
+  const [archive, entry] = [store as Archive, stored as Entry];
+  const { picture, sound } = entry.group;
+  return () => ({
+    ...(picture && {
+      picture: specOf(picture, archive, entry, entry.path, besideEntry(archive, entry.path)),
+    }),
+    ...(sound && { sound: soundSpecOf(sound, archive, entry, entry.path) }),
+  });
 }
 
 const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
@@ -83,26 +131,35 @@ export function besideEntry(store: EntryStore, path: string): Beside {
   };
 }
 
-/** What opening these bytes as a picture asks for, to be sent along with them; undefined for nothing. */
-export function neededBeside(
-  bytes: Uint8Array,
-  name: string,
-  scripts: MediaScripts,
-): Readonly<Record<string, Uint8Array>> | undefined {
-  const beside = noted.get(bytes);
-  const found = beside && scripts(memorySource(bytes, name), 'picture');
+/** What is sent along with bytes that are opened elsewhere. */
+export interface SentAlong {
+  readonly beside?: Readonly<Record<string, Uint8Array>>;
+  readonly described?: Described | undefined;
+}
+
+/** What opening these bytes asks for, to be sent along with them; undefined for nothing. Throws FormatError where the archive says what cannot be. */
+export function sentAlong(bytes: Uint8Array, name: string, scripts: MediaScripts): SentAlong | undefined {
+  const note = noted.get(bytes);
+  const described = note?.described?.();
+  if (described) return { described };
+  const found = note && scripts(memorySource(bytes, name), 'picture');
   if (found?.script.picture?.palette?.from.sort !== 'entry') return undefined;
-  const needed: Record<string, Uint8Array> = {};
+  const beside: Record<string, Uint8Array> = {};
   try {
     openPicture(found.script, bytes, name, nodePrimitives, (path) => {
-      const other = beside!(path);
-      if (other) needed[path] = other;
+      const other = note!.beside(path);
+      if (other) beside[path] = other;
       return other;
     });
   } catch {
     // Whoever opens it says what is wrong.
   }
-  return needed;
+  return { beside };
+}
+
+/** Notes what came along with bytes. */
+export function withSent(bytes: Uint8Array, { beside = {}, described }: SentAlong): Uint8Array {
+  return withBeside(bytes, (path) => beside[path], described && (() => described));
 }
 
 /** A wrapped picture, or undefined where no script knows the bytes as one. */
@@ -110,9 +167,12 @@ export function wrappedPictureOf(
   bytes: Uint8Array,
   name: string,
   scripts: MediaScripts,
-): WrappedPicture | undefined {
+): Texture | undefined {
+  const note = noted.get(bytes);
+  const spec = note?.described?.()?.picture;
+  if (spec) return describedPicture(spec, bytes);
   const shelved = scripts(memorySource(bytes, name), 'picture');
-  return shelved && openPicture(shelved.script, bytes, name, nodePrimitives, noted.get(bytes));
+  return shelved && openPicture(shelved.script, bytes, name, nodePrimitives, note?.beside);
 }
 
 /** A wrapped sound, or undefined where no script knows the bytes as one. */
@@ -121,6 +181,8 @@ export function wrappedSoundOf(
   name: string,
   scripts: MediaScripts,
 ): WrappedSound | undefined {
+  const spec = noted.get(bytes)?.described?.()?.sound;
+  if (spec) return describedSound(spec, bytes);
   const shelved = scripts(memorySource(bytes, name), 'sound');
   return shelved && openSound(shelved.script, bytes, name, nodePrimitives);
 }

@@ -4,7 +4,7 @@ import { unchanged, type Conversion, type Written } from '@/core/recipe';
 import { hashOfRef } from './content-hash';
 import { converterOf, type ConvertContext } from './convert';
 import type { About, FolderWriter, WriteOutcome } from './folder-writer';
-import { besideEntry } from './media-scripts';
+import { besideEntry, describedIn } from './media-scripts';
 import type { Seen } from './written-folder';
 
 /** A file that a batch is to write, with what is known of it. Made to be sent between processes. */
@@ -126,6 +126,7 @@ class Batch {
           plain: this.plain(entry),
           path: entry.path,
           beside: besideEntry(this.archive, entry.path),
+          described: describedIn(this.archive, entry),
         })),
         this.context,
         (i, result) => this.guarded(needed[i]!.at, told, () => this.write(needed[i]!, result, told)),

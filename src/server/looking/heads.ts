@@ -8,7 +8,7 @@ import { headBy } from '@/media/asking';
 import { MEDIA_NODE } from '@/media/node';
 import { viewOf } from '@/core/script';
 import { KeyRow, models } from '@/db';
-import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { besideEntry, describedIn, describedKind, withBeside } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScriptFor, tellingScriptFor } from '../opening/scripts';
 import type { ArchiveRow } from '@/db';
@@ -108,10 +108,14 @@ export async function readHead(
     ? source.read(0, Math.min(FIRST_BYTES, source.length)).slice()
     : firstBytes(plain, FIRST_BYTES);
   const file: HeadFile = {
-    ...{ name, source, first },
+    ...{ name, source, first, describedKind: describedKind(entry) },
     held() {
       if (!source || source.length > most) return undefined;
-      return withBeside(source.read(0, source.length).slice(), besideEntry(archive, name));
+      return withBeside(
+        source.read(0, source.length).slice(),
+        besideEntry(archive, name),
+        describedIn(archive, entry),
+      );
     },
   };
   return headBy(MEDIA_NODE, file, mediaScriptFor, () => toldHead(gameId, source));

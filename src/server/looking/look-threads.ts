@@ -4,7 +4,7 @@ import type { Mend, Prepared } from '@/core/fit';
 import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
 import type { Channel } from '@/media/picture/node/pictures';
-import { neededBeside } from '@/platform/node/media-scripts';
+import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import type { ScriptCheck } from '../opening/own-scripts';
 import { mediaScriptFor } from '../opening/scripts';
 import type { TexelFacts } from './texels';
@@ -27,7 +27,7 @@ interface PictureBytes {
   readonly bytes: Uint8Array;
   readonly name: string;
   /** What opening them needs of what lies beside; sent along by itself. */
-  readonly beside?: Readonly<Record<string, Uint8Array>> | undefined;
+  readonly along?: SentAlong | undefined;
 }
 /** How a picture is shown: one channel of it perhaps, and at most so many texels a side. */
 export interface ShownAs {
@@ -162,7 +162,7 @@ export async function lookBeside<S extends LookTask['sort']>(
   const answer = await new Promise<FromLookThread>((resolve, reject) => {
     const id = (globalThis.zeroLatchLookCount = (globalThis.zeroLatchLookCount ?? 0) + 1);
     const whole =
-      'bytes' in task ? { ...task, beside: neededBeside(task.bytes, task.name, mediaScriptFor) } : task;
+      'bytes' in task ? { ...task, along: sentAlong(task.bytes, task.name, mediaScriptFor) } : task;
     hand(task.sort === 'fit' ? 'fits' : 'usual', id, { task: whole, since: 0, resolve, reject });
   });
   if ('format' in answer) throw new FormatError(answer.format.code, answer.format.facts);

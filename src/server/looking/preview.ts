@@ -20,7 +20,7 @@ import { sealNames } from '@/core/script';
 import type { ArchiveRow } from '@/db';
 import { headBeside } from './heads';
 import { factsOfEntry, findEntry, findStack } from '../entries/catalogue';
-import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/media/picture/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from '../entries/readable-names';
@@ -79,7 +79,11 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_
       413,
       `${entry.path} has ${entry.size} bytes; things of up to ${most / 2 ** 20} MB are shown here. Extract it instead.`,
     );
-  return withBeside(collect(archive.plain(entry)), besideEntry(archive, entry.path));
+  return withBeside(
+    collect(archive.plain(entry)),
+    besideEntry(archive, entry.path),
+    describedIn(archive, entry),
+  );
 }
 
 async function lookAt(

@@ -1,4 +1,4 @@
-import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
 import { textureOf } from '@/media/picture/node/pictures';
 import type { Pixels } from '@/media/picture/core/texture';
 import { ChangeRow } from '@/db';
@@ -41,7 +41,11 @@ export async function basePicture(
   const given = await pixelsOf(readBlob(change.givenBlob), change.givenName);
   if (isFitting(given)) return { pixels: given, stem };
   if (change.preparedBlob === null) return { pixels: original, stem };
-  const bytes = withBeside(readBlob(change.preparedBlob), besideEntry(archive, entry.path));
+  const bytes = withBeside(
+    readBlob(change.preparedBlob),
+    besideEntry(archive, entry.path),
+    describedIn(archive, entry),
+  );
   const prepared = textureOf(bytes, entry.path, mediaScriptFor) ? await pixelsOf(bytes, entry.path) : given;
   return { pixels: isFitting(prepared) ? prepared : original, stem };
 }

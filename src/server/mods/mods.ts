@@ -1,7 +1,7 @@
 import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from '../entries/catalogue';
-import { besideEntry, withBeside } from '@/platform/node/media-scripts';
+import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
 import { openedArchive, openedEntry } from '../opening/opened';
 import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
 import { changeSlot, numberNow, renumberedArchives } from './change-slot';
@@ -279,7 +279,8 @@ export async function preparedBytes(
   const within = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath, state: 'open' } });
   if (within) {
     const { archive } = await openedArchive(gameId, within.id);
-    withBeside(bytes, besideEntry(archive, row.path));
+    const entry = row.action === 'replace' ? archive.entries[row.entryIndex] : undefined;
+    withBeside(bytes, besideEntry(archive, row.path), entry && describedIn(archive, entry));
   }
   return { bytes, name: row.path };
 }

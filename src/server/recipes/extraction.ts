@@ -7,7 +7,7 @@ import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
 import { Recipe, type Conversion } from '@/core/recipe';
 import { conversionOf, converterOf, type ToConvert } from '@/platform/node/convert';
 import { MEDIA_WAYS } from '@/media/ways';
-import { besideEntry } from '@/platform/node/media-scripts';
+import { besideEntry, describedIn } from '@/platform/node/media-scripts';
 import { LOG_NAME, logText, type RunItem } from '@/platform/node/run-log';
 import { openedArchive } from '../opening/opened';
 import { AS_THEY_ARE, planEntries, planRun, type Plan, type Ways } from './plan';
@@ -94,6 +94,7 @@ async function fillZip(zip: yazl.ZipFile, output: Readable, { gameId, ways, plan
             plain,
             path: record.path,
             beside: besideEntry(archive, record.path),
+            described: describedIn(archive, found),
           }),
           file,
           !PACKED.has(conversion),

@@ -11,12 +11,13 @@ const OWN_READERS = new Set(['dds', 'ktx2', 'bmp', 'psd', 'ora']);
 
 /** What a picture tells of itself: its size, layout and whether it is see-through. */
 export async function pictureHead(
-  { source, first, name, held }: HeadFile,
+  { source, first, name, held, describedKind }: HeadFile,
   scripts: MediaScripts,
 ): Promise<Head | undefined> {
   const type = typeOfHead(first);
   const isTga = /\.tga$/i.test(name) && looksLikeTga(first);
-  const isWrapped = scripts(source ?? memorySource(first, name), 'picture') !== undefined;
+  const isWrapped =
+    describedKind === 'picture' || scripts(source ?? memorySource(first, name), 'picture') !== undefined;
   if (isWrapped || isTga || OWN_READERS.has(type?.ending ?? '')) {
     const bytes = held();
     if (!bytes) return { sort: 'large' };

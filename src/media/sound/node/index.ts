@@ -14,10 +14,10 @@ const FIRST_BYTES = 256 << 10;
 
 /** The head of a sound that a script describes: that of what it wraps; or of one in an open format. */
 async function soundHead(
-  { source, first, name, held }: HeadFile,
+  { source, first, name, held, describedKind }: HeadFile,
   scripts: MediaScripts,
 ): Promise<Head | undefined> {
-  if (!scripts(source ?? memorySource(first, name), 'sound')) return undefined;
+  if (describedKind !== 'sound' && !scripts(source ?? memorySource(first, name), 'sound')) return undefined;
   const bytes = held();
   if (!bytes) return { sort: 'large' };
   const sound = wrappedSoundOf(bytes, name, scripts);

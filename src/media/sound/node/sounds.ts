@@ -5,7 +5,8 @@ import { containerOf, typeOfHead } from '@/core/kinds';
 import { collect, FormatError, refOfBytes, refOfSpan, type BytesRef } from '@/core/bytes';
 import { decodedLength, readWaveFacts } from '@/media/sound/core/audio';
 import { openFileSource } from '@/platform/node/file-source';
-import { wrappedSoundOf } from '@/platform/node/media-scripts';
+import { NOTHING_BESIDE } from '@/media/picture/core/texture';
+import { withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
 import { writeFully } from '@/platform/node/file-sink';
 import { makeTemporary } from '@/platform/node/temporary';
 import type { ConvertContext, Converter, ToConvert } from '@/platform/node/convert/converter';
@@ -190,11 +191,12 @@ const MOST_WRAPPED_BYTES = 64 << 20;
 
 /** What a script unwraps of a sound whose beginning tells no open format. */
 function unwrapped(item: ToConvert, { mediaScripts }: ConvertContext): ToConvert {
-  const { plain, path: name } = item;
+  const { plain, path: name, beside = NOTHING_BESIDE, described } = item;
   if (plain.length > MOST_WRAPPED_BYTES) return item;
   const [head = new Uint8Array()] = plain.chunks();
-  if (DEMUXERS[containerOf(typeOfHead(head.subarray(0, HEAD_BYTES))?.ending ?? '')] === 'wav') return item;
-  const sound = wrappedSoundOf(collect(plain), name, mediaScripts);
+  const ending = typeOfHead(head.subarray(0, HEAD_BYTES))?.ending ?? '';
+  if (!described && DEMUXERS[containerOf(ending)] === 'wav') return item;
+  const sound = wrappedSoundOf(withBeside(collect(plain), beside, described), name, mediaScripts);
   return sound ? { ...item, plain: refOfBytes(sound.inner) } : item;
 }
 

@@ -1,13 +1,14 @@
 import { collect, FormatError, refOfBytes, type BytesRef } from '@/core/bytes';
 import type { Beside } from '@/media/picture/core/texture';
-import { withBeside, type MediaScripts } from '../media-scripts';
+import { withBeside, type Described, type MediaScripts } from '../media-scripts';
 
 /** Something that is to be converted: its plain bytes with the path it is known by. */
 export interface ToConvert {
   readonly plain: BytesRef;
   readonly path: string;
-  /** What else lies where it is from. */
+  /** What else lies where it is from, and what its archive says of it. */
   readonly beside?: Beside;
+  readonly described?: (() => Described | undefined) | undefined;
 }
 
 /** What a conversion may need besides the bytes. */
@@ -46,7 +47,7 @@ export function inMemory(
     ending,
     together: 1,
     async convert(items, context, done) {
-      for (const [i, { plain, path, beside }] of items.entries()) {
+      for (const [i, { plain, path, beside, described }] of items.entries()) {
         let result: BytesRef | FormatError;
         try {
           if (plain.length > MOST_BYTES)
@@ -57,7 +58,7 @@ export function inMemory(
               remedy: 'Take it as it is stored',
             });
           const bytes = collect(plain);
-          if (beside) withBeside(bytes, beside);
+          if (beside) withBeside(bytes, beside, described);
           result = refOfBytes(new Uint8Array(await convert(bytes, path, context)));
         } catch (error) {
           if (!(error instanceof FormatError)) throw error;

@@ -36,5 +36,5 @@ export {
 } from './texture';
 export { decodeRegion, shrunk, type Rectangle } from './region';
 export { looksLikeTga, readTga, writeTga } from './tga';
-export { type Beside } from './wrapped-frame';
-export { openPicture, type WrappedPicture } from './wrapped-picture';
+export { NOTHING_BESIDE, specOf, type Beside, type FrameSpec } from './wrapped-frame';
+export { describedPicture, openPicture, type WrappedPicture } from './wrapped-picture';

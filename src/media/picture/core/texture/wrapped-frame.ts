@@ -11,17 +11,27 @@ import { checkShape, sizeAt } from './texture';
 export type Beside = (path: string) => Uint8Array | undefined;
 export const NOTHING_BESIDE: Beside = () => undefined;
 
-/** One picture of a wrapper: the plain bytes of an entry, and what they are. */
-export interface Frame {
-  readonly entry: Entry;
+/** What is said of one picture, worked out: enough to read it from its plain bytes, and made to be sent to threads. */
+export interface FrameSpec {
+  readonly file: string;
   readonly name: string;
   readonly width: number;
   readonly height: number;
   readonly levels: number;
+  readonly layout: string;
+  /** Of numbered colours. */
+  readonly palette: Palette | undefined;
+  readonly key: Uint8Array | undefined;
+  readonly how: Arrangement;
+  /** Bytes before the first texel; undefined where there are texels and nothing else. */
+  readonly first: number | undefined;
+  readonly origin: { readonly x: number; readonly y: number } | undefined;
+}
+
+/** One picture of a wrapper: the plain bytes of an entry, and what they are. */
+export interface Frame extends Pick<FrameSpec, 'name' | 'width' | 'height' | 'levels' | 'origin'> {
   /** Of texels side by side, as `texels` gives them. */
   readonly layout: PixelLayout;
-  /** The spot that a program places the picture by, in texels from the upper left; undefined where the script says none. */
-  readonly origin: { readonly x: number; readonly y: number } | undefined;
   /** Whether texels lie otherwise than side by side, rows from the top. */
   readonly isRearranged: boolean;
   /** The texels of a level. */
@@ -43,58 +53,84 @@ export const INDEXED_NAMES: readonly string[] = [
 /** More colours than any layout has. */
 const MOST_PALETTE_BYTES = 1 << 16;
 
-/** What a script says of one entry. Throws FormatError where head, palette and pixels do not agree. */
-export function frameOf(
+const indexedBits = (layout: string): number | undefined => {
+  const found = INDEXED.exec(layout);
+  return found ? Number(found[1]) : layout === WITH_MASK ? 8 : undefined;
+};
+
+/** What a script says of one entry. Throws FormatError where it cannot be worked out. */
+export function specOf(
   picture: PictureType,
   archive: Archive,
   entry: Entry,
   file: string,
   beside: Beside,
-): Frame {
+): FrameSpec {
   const { context } = archive;
   const { row } = entry;
   const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, row));
   const facts = { file, fieldPath: 'picture' };
-  const width = count(picture.width)!;
-  const height = count(picture.height)!;
-  const levels = count(picture.levels) ?? 1;
-  checkShape({ width, height, levels, depth: 1, layers: 1, faces: 1 }, file);
-  const wanted = asText(picture.layout.run(context, row));
+  const layout = asText(picture.layout.run(context, row));
   const planes = planesOf(picture, (of) => count(of), facts);
-  const indexed = INDEXED.exec(wanted);
-  const isIndexed = indexed !== null || wanted === WITH_MASK;
-  const bits = planes?.of === 'bits' ? planes.count : indexed ? Number(indexed[1]) : 8;
-  const plain = layouts.get(wanted);
-  if (!isIndexed && !plain)
+  const own = indexedBits(layout);
+  const plain = layouts.get(layout);
+  if (own === undefined && !plain)
     throw new FormatError('bad-value', {
       ...facts,
       expected: `a pixel layout: ${[...layouts.names(), ...INDEXED_NAMES].join(', ')}`,
-      actual: wanted,
+      actual: layout,
     });
-  const layout = isIndexed
-    ? indexedLayout(readPalette(picture, archive, entry, file, beside), bits, wanted === WITH_MASK)
-    : picture.key
-      ? keyedLayout(plain!, picture.key)
-      : plain!;
+  const texelBytes = layout === WITH_MASK ? 2 : plain && plain.block === 1 ? plain.levelLength(1, 1) : 1;
   const interlace = picture.rows?.interlace
     ? wordOf(INTERLACES, asText(picture.rows.interlace.run(context, row)), facts)
     : 'none';
-  const channels = layout.levelLength(1, 1);
   const how: Arrangement = {
-    bits: indexed && planes?.of !== 'bits' ? bits : 8 * channels,
-    lowFirst: indexed?.[2] !== undefined,
+    bits: INDEXED.test(layout) ? (planes?.of === 'bits' ? 8 : own!) : 8 * texelBytes,
+    lowFirst: layout.endsWith('-low'),
     align: count(picture.rows?.align) ?? 1,
     rowBytes: count(picture.rows?.bytes),
     bottomFirst: picture.rows?.bottomFirst ? asTruth(picture.rows.bottomFirst.run(context, row)) : false,
     interlace,
-    planes: planes?.of === 'channels' ? { ...planes, count: channels } : planes,
+    planes: planes?.of === 'channels' ? { ...planes, count: texelBytes } : planes,
   };
   if (planes && planes.of !== 'bits' && how.bits < 8)
     throw new FormatError('bad-value', {
       ...{ file, fieldPath: 'picture.planes' },
       expected: 'texels of whole bytes',
-      actual: wanted,
+      actual: layout,
     });
+  return {
+    ...{ file, layout, how },
+    name: nameOf(entry),
+    width: count(picture.width)!,
+    height: count(picture.height)!,
+    levels: count(picture.levels) ?? 1,
+    palette: own === undefined ? undefined : readPalette(picture, archive, entry, file, beside),
+    key: picture.key,
+    first: count(picture.first),
+    origin: picture.origin && {
+      x: Number(picture.origin.x.run(context, row)),
+      y: Number(picture.origin.y.run(context, row)),
+    },
+  };
+}
+
+/** The layout of texels side by side. */
+function layoutOf({ layout, palette, key, how }: FrameSpec): PixelLayout {
+  if (palette) {
+    const bits = how.planes?.of === 'bits' ? how.planes.count : indexedBits(layout)!;
+    return indexedLayout(palette, bits, layout === WITH_MASK);
+  }
+  const plain = layouts.get(layout)!;
+  return key ? keyedLayout(plain, key) : plain;
+}
+
+/** A picture from its plain bytes, of which there are `size`. Throws FormatError where they are not as many as the texels take. */
+export function frameFrom(spec: FrameSpec, size: number, plain: () => Uint8Array): Frame {
+  const { file, name, width, height, levels, how, first, origin } = spec;
+  const facts = { file, fieldPath: 'picture' };
+  checkShape({ width, height, levels, depth: 1, layers: 1, faces: 1 }, file);
+  const layout = layoutOf(spec);
   const isRearranged = !isPlain(how);
   if (isRearranged && layout.block !== 1)
     throw new FormatError('bad-value', {
@@ -108,37 +144,41 @@ export function frameOf(
   );
   const places: Arranged[] = isRearranged ? sizes.map(([wide, high]) => arranged(how, wide, high)) : [];
   const lengths = sizes.map(([wide, high], level) => places[level]?.length ?? layout.levelLength(wide, high));
-  const skipped = count(picture.first);
-  const before = skipped ?? 0;
+  const before = first ?? 0;
   const offsets = lengths.map((_, level) =>
     lengths.slice(0, level).reduce((sum, length) => sum + length, before),
   );
   const total = lengths.reduce((sum, length) => sum + length, before);
-  if (skipped === undefined ? entry.size !== total : entry.size < total)
+  if (first === undefined ? size !== total : size < total)
     throw new FormatError('bad-value', {
       ...facts,
       expected: `${total} bytes for ${levels} ${levels === 1 ? 'level' : 'levels'} of ${layout.name}`,
-      actual: `${entry.size}`,
+      actual: `${size}`,
     });
   let held: Uint8Array | undefined;
-  const whole = (): Uint8Array => (held ??= collect(archive.plain(entry)));
+  const whole = (): Uint8Array => (held ??= plain());
   const level = (at: number): Uint8Array => whole().subarray(offsets[at]!, offsets[at]! + lengths[at]!);
   return {
-    ...{ entry, width, height, levels, layout, isRearranged },
-    name: nameOf(entry),
-    origin: picture.origin && {
-      x: Number(picture.origin.x.run(context, row)),
-      y: Number(picture.origin.y.run(context, row)),
-    },
+    ...{ name, width, height, levels, layout, isRearranged, origin },
     texels: (at) => places[at]?.gather(level(at)) ?? level(at),
     stored(given) {
-      const out = skipped === undefined ? new Uint8Array(total) : whole().slice();
+      const out = first === undefined ? new Uint8Array(total) : whole().slice();
       for (const [at, texels] of given.entries())
         out.set(places[at]?.scatter(texels, level(at)) ?? texels, offsets[at]);
       return out;
     },
   };
 }
+
+/** What a script says of one entry. Throws FormatError where head, palette and pixels do not agree. */
+export const frameOf = (
+  picture: PictureType,
+  archive: Archive,
+  entry: Entry,
+  file: string,
+  beside: Beside,
+): Frame =>
+  frameFrom(specOf(picture, archive, entry, file, beside), entry.size, () => collect(archive.plain(entry)));
 
 const nameOf = ({ path }: Entry): string => path.slice(path.lastIndexOf('/') + 1);
 

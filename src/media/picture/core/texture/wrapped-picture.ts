@@ -6,7 +6,7 @@ import { emitted } from '@/core/wrapped';
 import { MOST_FRAMES, sheetOf, type FrameSheet } from './frame-sheet';
 import { layoutNumbers, withOtherHead } from './reshape-wrapped';
 import { placesOf, type Texture } from './texture';
-import { frameOf, NOTHING_BESIDE, type Beside, type Frame } from './wrapped-frame';
+import { frameFrom, frameOf, NOTHING_BESIDE, type Beside, type Frame, type FrameSpec } from './wrapped-frame';
 
 /** A picture inside a wrapper that a format script with a `picture` section describes. */
 export interface WrappedPicture extends Texture {
@@ -122,4 +122,20 @@ function joined(images: readonly Uint8Array[]): Uint8Array {
     at += image.length;
   }
   return body;
+}
+
+/** A picture that an archive describes in its rows: texels with nothing around them, which the archive tells the size of. */
+export function describedPicture(spec: FrameSpec, bytes: Uint8Array): Texture {
+  const frame = frameFrom(spec, bytes.length, () => bytes);
+  const { width, height, levels, layout, isRearranged, origin } = frame;
+  return {
+    container: 'texels',
+    ...{ width, height, levels, layout, isRearranged, origin },
+    ...{ depth: 1, layers: 1, faces: 1, colourSpace: 'not said' },
+    image: ({ level }) => frame.texels(level),
+    rebuild: (image) =>
+      frame.stored(
+        Array.from({ length: levels }, (_, level) => image({ level, layer: 0, face: 0, slice: 0 })),
+      ),
+  };
 }

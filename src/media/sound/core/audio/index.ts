@@ -11,5 +11,5 @@ export {
   type WaveForm,
 } from './wave';
 export { readWaveFacts, type SampleSort, type WaveFacts } from './wave-head';
-export { openSound, type WrappedSound } from './wrapped-sound';
+export { describedSound, openSound, soundSpecOf, type SoundSpec, type WrappedSound } from './wrapped-sound';
 export { cuesOf, isMark, loopsOf, movedMarks, type NewChunk } from './wave-marks';

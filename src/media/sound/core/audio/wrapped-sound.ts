@@ -1,4 +1,4 @@
-import { openArchive, type Archive } from '@/core/archive';
+import { openArchive, type Archive, type Entry } from '@/core/archive';
 import { collect, FormatError, memorySource } from '@/core/bytes';
 import { emitted } from '@/core/wrapped';
 import type { Primitives } from '@/core/primitives';
@@ -14,7 +14,7 @@ import {
 } from '@/core/script';
 import { headOf, putNumber } from '@/core/wrapped';
 import { otherChunks, plainForm, waveFile } from './wave';
-import { readWaveFacts, WIDTHS, type SampleSort } from './wave-head';
+import { readWaveFacts, WIDTHS, type SampleSort, type WaveFacts } from './wave-head';
 import { cuesOf, loopsOf, markChunks, type Loop } from './wave-marks';
 
 /** A sound that a format script with a `sound` section describes, unwrapped. */
@@ -35,8 +35,8 @@ const SORTS: Readonly<Record<string, SampleSort | 'file'>> = {
   file: 'file',
 };
 
-/** How samples lie in the bytes of an entry. */
-interface Samples {
+/** How samples lie in the bytes of an entry; made to be sent to threads. */
+export interface Samples {
   readonly sort: SampleSort;
   readonly rate: number;
   readonly channels: number;
@@ -79,21 +79,13 @@ export function openSound(
       rewrap: (inner) => emitted(archive, [joined(plain.subarray(0, first), inner)]),
     };
   }
-  const samples = samplesOf(sound, archive, sort, plain.length, name);
+  const samples = samplesOf(sound, archive, entry, sort, plain.length, name);
   const behind = samples.first + frameBytes(samples) * samples.frames;
   return {
     title,
     inner: waved(samples, plain.subarray(samples.first, behind)),
     rewrap(inner) {
-      const now = readWaveFacts(inner);
-      const form = { sort: now.sort, rate: now.rate, channels: now.channels, bits: now.bits };
-      for (const key of ['sort', 'rate', 'channels', 'bits'] as const)
-        if (form[key] !== samples[key])
-          throw new FormatError('does-not-fit', {
-            ...{ file: name, fieldPath: `sound.${key}` },
-            expected: `${samples[key]}`,
-            actual: `${form[key]}`,
-          });
+      const now = sameForm(inner, samples, name);
       const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
       const body = joined(
         plain.subarray(0, samples.first),
@@ -127,6 +119,19 @@ export function openSound(
 }
 
 const NOTHING = new Uint8Array(0);
+
+/** The head of a wave file that has just this form. Throws FormatError where it has another. */
+function sameForm(inner: Uint8Array, samples: Samples, file: string): WaveFacts {
+  const now = readWaveFacts(inner);
+  for (const key of ['sort', 'rate', 'channels', 'bits'] as const)
+    if (now[key] !== samples[key])
+      throw new FormatError('does-not-fit', {
+        ...{ file, fieldPath: `sound.${key}` },
+        expected: `${samples[key]}`,
+        actual: `${now[key]}`,
+      });
+  return now;
+}
 const frameBytes = ({ bits, channels }: Pick<Samples, 'bits' | 'channels'>): number => (bits / 8) * channels;
 
 function sortOf(word: string, file: string): SampleSort | 'file' {
@@ -140,12 +145,12 @@ function sortOf(word: string, file: string): SampleSort | 'file' {
 function samplesOf(
   sound: SoundType,
   archive: Archive,
+  { row }: Entry,
   sort: SampleSort,
   length: number,
   file: string,
 ): Samples {
   const { context } = archive;
-  const { row } = archive.entries[0]!;
   const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, row));
   const facts = { file, fieldPath: 'sound' };
   const rate = count(sound.rate) ?? 44_100;
@@ -171,14 +176,18 @@ function samplesOf(
     ...{ sort, rate, channels, bits, first, frames },
     isBig: sound.order === 'big',
     isSigned: sound.isSigned ? asTruth(sound.isSigned.run(context, row)) : bits > 8,
-    ...marksOf(sound, archive, frames),
+    ...marksOf(sound, archive, row, frames),
   };
 }
 
 /** Loop and markers, as far as they lie within the sound. */
-function marksOf(sound: SoundType, archive: Archive, frames: number): Pick<Samples, 'loop' | 'markers'> {
+function marksOf(
+  sound: SoundType,
+  archive: Archive,
+  row: Entry['row'],
+  frames: number,
+): Pick<Samples, 'loop' | 'markers'> {
   const { context } = archive;
-  const { row } = archive.entries[0]!;
   const from = sound.loop && Number(asInteger(sound.loop.from.run(context, row)));
   const to = sound.loop && Number(asInteger(sound.loop.to.run(context, row)));
   const isLoop = from !== undefined && to !== undefined && from >= 0 && to > from && to < frames;
@@ -244,7 +253,7 @@ function disagreement(
 ): 'samples' | 'loop' | undefined {
   let says: Samples;
   try {
-    says = samplesOf(sound, archive, sort, archive.entries[0]?.size ?? 0, file);
+    says = samplesOf(sound, archive, archive.entries[0]!, sort, archive.entries[0]!.size, file);
   } catch (error) {
     if (error instanceof FormatError) return 'samples';
     throw error;
@@ -264,4 +273,70 @@ function setNumbers(sound: SoundType, archive: Archive, wanted: Said): boolean {
     put(sound.loop?.from, wanted.loop?.from) &&
     put(sound.loop?.to, wanted.loop?.to)
   );
+}
+
+/** A sound that an archive describes in its rows; made to be sent to threads. */
+export interface SoundSpec {
+  readonly file: string;
+  readonly title: string;
+  /** Undefined where the entry is a whole file. */
+  readonly samples: Samples | undefined;
+  /** Bytes before the sound. */
+  readonly first: number;
+  /** Whether the archive follows when the sound gets another length. */
+  readonly isLengthFree: boolean;
+}
+
+/** What an archive says of one of its entries. Throws FormatError where that and its bytes do not agree. */
+export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, file: string): SoundSpec {
+  const { context, script } = archive;
+  const { row } = entry;
+  const sort = sortOf(asText(sound.codec.run(context, row)), file);
+  const derived = new Set(
+    row?.type.fields.flatMap(({ name, role }) => (role.sort === 'derived' ? [name] : [])),
+  );
+  const { samples } = sound;
+  return {
+    ...{ file, title: script.title },
+    samples: sort === 'file' ? undefined : samplesOf(sound, archive, entry, sort, entry.size, file),
+    first: sound.first ? asCount(sound.first.run(context, row)) : 0,
+    isLengthFree:
+      !samples || (samples.mentions.size > 0 && [...samples.mentions].every((name) => derived.has(name))),
+  };
+}
+
+/** A sound from the plain bytes of its entry. */
+export function describedSound(
+  { file, title, samples: said, first, isLengthFree }: SoundSpec,
+  plain: Uint8Array,
+): WrappedSound {
+  if (!said)
+    return {
+      ...{ title, inner: plain.subarray(first) },
+      rewrap: (inner) => joined(plain.subarray(0, first), inner),
+    };
+  // Bytes of another length, where the archive follows, are as many samples as they hold.
+  const frames = isLengthFree ? Math.floor((plain.length - first) / frameBytes(said)) : said.frames;
+  const samples = { ...said, frames };
+  const behind = first + frameBytes(samples) * samples.frames;
+  return {
+    title,
+    inner: waved(samples, plain.subarray(first, behind)),
+    rewrap(inner) {
+      const now = sameForm(inner, samples, file);
+      if (now.frames !== samples.frames && !isLengthFree)
+        throw new FormatError('does-not-fit', {
+          ...{
+            file,
+            fieldPath: 'sound.samples',
+            expected: `${samples.frames} samples`,
+            actual: `${now.frames}`,
+          },
+          why: 'the archive says how many there are in a number that does not follow by itself',
+          remedy: `Give a sound of ${samples.frames} samples, as the original has`,
+        });
+      const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
+      return joined(plain.subarray(0, first), turned(samples, data, true), plain.subarray(behind));
+    },
+  };
 }
