@@ -32,9 +32,10 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
   made('step.wav', '-c:a', 'pcm_f32le', '-ar', '32000', '-ac', '2');
   made('bell.wav', '-c:a', 'pcm_alaw', '-ar', '8000');
   made('song.ogg', '-c:a', 'libvorbis', '-ar', '44100');
-  for (const name of ['step.wav', 'bell.wav', 'song.ogg'])
+  made('hiss.wav', '-c:a', 'adpcm_ima_wav', '-ar', '22050');
+  for (const name of ['step.wav', 'bell.wav', 'song.ogg', 'hiss.wav'])
     fs.renameSync(path.join(inner, name), path.join(inner, name.replace(/\..*/, '.snd')));
-  execFileSync('zip', ['-q', path.join(folder, 'all.zip'), 'step.snd', 'bell.snd', 'song.snd'], {
+  execFileSync('zip', ['-q', path.join(folder, 'all.zip'), 'step.snd', 'bell.snd', 'song.snd', 'hiss.snd'], {
     cwd: inner,
   });
   const given = made('new.flac', '-ar', '48000', '-t', '1');
@@ -46,6 +47,7 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
     ['step.snd', '32000 Hz, 2 channels, floats of 32 bits'],
     ['bell.snd', '8000 Hz, mono, A-law'],
     ['song.snd', 'VORBIS in OGG, 44100 Hz, mono'],
+    ['hiss.snd', '22050 Hz, mono, 16 bits'],
   ] as const) {
     await openEntry(page, game.id, name);
     await page
@@ -57,6 +59,8 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
     await page.getByRole('button', { name: `Convert to ${form}` }).click();
     await expect(page.getByText(new RegExp(`converted to ${form}`)).first()).toBeVisible();
   }
+  // What codes lose is said.
+  await expect(page.getByText(/coded as IMA ADPCM, signal to noise \d\d\.\d dB/).first()).toBeVisible();
   const built = await job(server, game, { kind: 'build', modId });
   expect(built).toMatchObject({ state: 'done' });
   const installed = await job(server, game, { kind: 'install', buildId: built.result!.buildId });
@@ -77,10 +81,11 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
       ],
       { encoding: 'utf8' },
     ).trim();
-  expect(['step.snd', 'bell.snd', 'song.snd'].map(probe)).toEqual([
+  expect(['step.snd', 'bell.snd', 'song.snd', 'hiss.snd'].map(probe)).toEqual([
     'pcm_f32le,32000,2',
     'pcm_alaw,8000,1',
     'vorbis,44100,1',
+    'adpcm_ima_wav,22050,1',
   ]);
   await server.api.delete(`/api/games/${game.id}`);
 });

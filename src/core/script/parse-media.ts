@@ -100,7 +100,7 @@ export function readSound(at: Located | undefined, scope: ScriptScope): SoundTyp
   if (!at) return undefined;
   at.entries([
     ...['codec', 'rate', 'channels', 'bits', 'order', 'signed', 'first', 'samples'],
-    ...['loop', 'markers'],
+    ...['block', 'heads', 'high first', 'turn', 'loop', 'markers'],
   ]);
   const loop = at.get('loop');
   loop?.entries(['from', 'to']);
@@ -112,6 +112,10 @@ export function readSound(at: Located | undefined, scope: ScriptScope): SoundTyp
     bits: optional(at.get('bits'), scope),
     order: oneOf(order, ['little', 'big'], scope.order === 'big' ? 'big' : 'little'),
     isSigned: optional(at.get('signed'), scope),
+    block: optional(at.get('block'), scope),
+    heads: optional(at.get('heads'), scope),
+    highFirst: optional(at.get('high first'), scope),
+    turn: optional(at.get('turn'), scope),
     first: optional(at.get('first'), scope),
     samples: optional(at.get('samples'), scope),
     loop: loop && { from: scope.expression(loop.need('from')), to: scope.expression(loop.need('to')) },

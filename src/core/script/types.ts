@@ -338,6 +338,11 @@ export interface SoundType {
   readonly bits: Compiled | undefined;
   readonly order: 'little' | 'big';
   readonly isSigned: Compiled | undefined;
+  /** Of codes in blocks: bytes of a block, whether each channel begins it with its state, which half of a byte comes first, and bytes of a channel in turn. */
+  readonly block: Compiled | undefined;
+  readonly heads: Compiled | undefined;
+  readonly highFirst: Compiled | undefined;
+  readonly turn: Compiled | undefined;
   /** Bytes before the first sample, and how many frames there are; all that is left where nothing is said. */
   readonly first: Compiled | undefined;
   readonly samples: Compiled | undefined;

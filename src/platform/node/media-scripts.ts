@@ -4,6 +4,7 @@ import { collect, FormatError, memorySource, type ByteSource } from '@/core/byte
 import type { Kind } from '@/core/kinds';
 import {
   describedSound,
+  openAdpcmWave,
   openSound,
   soundSpecOf,
   type SoundSpec,
@@ -53,6 +54,13 @@ export function withBeside(
   described?: () => Described | undefined,
 ): Uint8Array {
   noted.set(bytes, { beside, described });
+  return bytes;
+}
+
+/** Notes of some bytes what was noted of others in whose place they come. */
+export function likeBytes(bytes: Uint8Array, others: Uint8Array): Uint8Array {
+  const note = noted.get(others);
+  if (note) noted.set(bytes, note);
   return bytes;
 }
 
@@ -184,5 +192,6 @@ export function wrappedSoundOf(
   const spec = noted.get(bytes)?.described?.()?.sound;
   if (spec) return describedSound(spec, bytes);
   const shelved = scripts(memorySource(bytes, name), 'sound');
-  return shelved && openSound(shelved.script, bytes, name, nodePrimitives);
+  // Wave files in codes are wrapped samples too.
+  return shelved ? openSound(shelved.script, bytes, name, nodePrimitives) : openAdpcmWave(bytes);
 }

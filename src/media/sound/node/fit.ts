@@ -2,7 +2,8 @@ import { FormatError } from '@/core/bytes';
 import type { Finding, Mend, Prepared } from '@/core/fit';
 import { typeOfHead } from '@/core/kinds';
 import type { MediaTools, MediumFile } from '@/media/medium';
-import { wrappedSoundOf } from '@/platform/node/media-scripts';
+import { likeBytes, wrappedSoundOf } from '@/platform/node/media-scripts';
+import { readWave, signalToNoise, type WrappedSound } from '../core/audio';
 import { fitMedia, fitSound, type SoundTools } from '../core/fit';
 import { packedSound, shapedSound } from './sounds';
 
@@ -13,10 +14,11 @@ export async function prepareSound(
   mends: ReadonlySet<Mend>,
   tools: MediaTools,
 ): Promise<Prepared | undefined> {
-  return (
-    (await orRefused('What is given does not go into it', () => wrapped(slot, given, mends, tools))) ??
-    open(slot.bytes, given, mends, tools)
-  );
+  const ready = await orRefused('What is given does not go into it', () => {
+    const inner = wrappedSoundOf(given.bytes, given.name, tools.scripts)?.inner;
+    return wrapped(slot, inner ? { bytes: inner, name: given.name } : given, mends, tools);
+  });
+  return ready ?? open(slot.bytes, given, mends, tools);
 }
 
 /** Sounds are decoded and resampled by a process beside the server, and their heads read by whoever lends the tools. */
@@ -52,8 +54,8 @@ async function wrapped(
 ): Promise<Prepared | undefined> {
   const sound = wrappedSoundOf(slot.bytes, slot.name, tools.scripts);
   if (!sound) return undefined;
-  const bytes = wrappedSoundOf(given.bytes, given.name, tools.scripts)?.inner ?? given.bytes;
-  const ready = await open(sound.inner, { bytes, name: given.name }, mends, tools);
+  const { bytes } = given;
+  const ready = await open(sound.inner, given, mends, tools);
   if (ready && !ready.bytes) return ready;
   const findings: readonly Finding[] = ready?.findings ?? [
     {
@@ -62,10 +64,13 @@ async function wrapped(
       why: `Nothing is known about what lies in ${sound.title}, so its fit cannot be checked`,
     },
   ];
+  const inner = ready?.bytes ?? bytes;
+  const made = sound.rewrap(inner);
   return {
-    bytes: sound.rewrap(ready?.bytes ?? bytes),
+    bytes: made,
     findings: [
       ...findings,
+      ...lossOf(sound, inner, made, slot, tools),
       {
         state: 'fits',
         what: `put into ${sound.title}`,
@@ -73,6 +78,32 @@ async function wrapped(
       },
     ],
   };
+}
+
+/** Below this the noise of a codec is heard beside the sound. */
+const GOOD_RATIO = 20;
+
+/** What coding costs: what was made is decoded again and held against what was given. */
+function lossOf(
+  { lossy }: WrappedSound,
+  inner: Uint8Array,
+  made: Uint8Array,
+  slot: MediumFile,
+  { scripts }: MediaTools,
+): Finding[] {
+  if (lossy === undefined) return [];
+  const back = wrappedSoundOf(likeBytes(made, slot.bytes), slot.name, scripts);
+  if (!back) return [];
+  const [given, heard] = [readWave(inner).channels, readWave(back.inner).channels];
+  const ratio = signalToNoise(given, heard);
+  const isGood = ratio >= GOOD_RATIO;
+  return [
+    {
+      state: isGood ? 'fits' : 'look',
+      what: `coded as ${lossy}, ${ratio === Infinity ? 'nothing lost' : `signal to noise ${ratio.toFixed(1)} dB`}`,
+      why: isGood ? 'As the slot has it' : 'The codec is heard in this sound; a smoother one would lose less',
+    },
+  ];
 }
 
 /** What is given and cannot be read does not fit, in the words of whoever tried. */

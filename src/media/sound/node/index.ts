@@ -5,7 +5,7 @@ import type { Head } from '@/media/head';
 import type { Look } from '@/media/look';
 import type { HeadFile, LookFile, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
-import { readWaveFacts } from '../core/audio';
+import { isAdpcmWave, readWaveFacts } from '../core/audio';
 import { prepareSound } from './fit';
 import { toWave } from './sounds';
 
@@ -17,11 +17,15 @@ async function soundHead(
   { source, first, name, held, describedKind }: HeadFile,
   scripts: MediaScripts,
 ): Promise<Head | undefined> {
-  if (describedKind !== 'sound' && !scripts(source ?? memorySource(first, name), 'sound')) return undefined;
+  const isWrapped =
+    describedKind === 'sound' || scripts(source ?? memorySource(first, name), 'sound') !== undefined;
+  if (!isWrapped && !isAdpcmWave(first)) return undefined;
   const bytes = held();
   if (!bytes) return { sort: 'large' };
   const sound = wrappedSoundOf(bytes, name, scripts);
-  return sound && trackHead(memorySource(sound.inner, name), sound.inner.subarray(0, FIRST_BYTES));
+  const head =
+    sound && (await trackHead(memorySource(sound.inner, name), sound.inner.subarray(0, FIRST_BYTES)));
+  return head?.sort === 'sound' && sound?.lossy ? { ...head, codec: sound.lossy, bits: undefined } : head;
 }
 
 /** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */

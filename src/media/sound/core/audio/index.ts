@@ -1,5 +1,6 @@
+export { isAdpcmWave, openAdpcmWave } from './adpcm-wave';
 export { decodedLength, type DecodedLength } from './decoded-length';
-export { loudnessOf, type Loudness } from './level';
+export { loudnessOf, signalToNoise, type Loudness } from './level';
 export {
   formOf,
   otherChunks,

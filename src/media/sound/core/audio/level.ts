@@ -46,3 +46,16 @@ export function loudnessOf(channels: readonly Float32Array[], rate: number): Lou
     behind: (frames - end) / rate,
   };
 }
+
+/** How much stronger a sound is than what was lost of it, over all channels, in decibels; Infinity where nothing was. */
+export function signalToNoise(wanted: readonly Float32Array[], got: readonly Float32Array[]): number {
+  let [signal, noise] = [0, 0];
+  for (const [c, one] of wanted.entries()) {
+    const other = got[c];
+    for (let i = 0; i < one.length; i++) {
+      signal += one[i]! ** 2;
+      noise += (one[i]! - (other?.[i] ?? 0)) ** 2;
+    }
+  }
+  return noise === 0 ? Infinity : 10 * Math.log10(signal / noise);
+}

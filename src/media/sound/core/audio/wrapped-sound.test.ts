@@ -6,7 +6,16 @@ import os from 'node:os';
 import path from 'node:path';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScripts } from '@/core/testing/media-scripts';
-import { openSound, plainForm, readWave, readWaveFacts, writeWave, type WrappedSound } from './index';
+import { encodeIma } from '../adpcm';
+import {
+  openSound,
+  plainForm,
+  readWave,
+  readWaveFacts,
+  signalToNoise,
+  writeWave,
+  type WrappedSound,
+} from './index';
 import { cuesOf, loopsOf, markChunks } from './wave-marks';
 import { otherChunks } from './wave';
 
@@ -129,6 +138,48 @@ describe('looped', () => {
         expect((error as Error).name).toBe('FormatError');
       }
     }
+  });
+});
+
+describe('coded', () => {
+  const layout = { channels: 2, block: 88, hasHead: true, isHighFirst: true, turn: 0 };
+  const wave = (frames: number): Int16Array[] =>
+    [20, 33].map((period) => Int16Array.from({ length: frames }, (_, i) => 8000 * Math.sin(i / period)));
+  const floats = (frames: number): Float32Array[] =>
+    wave(frames).map((one) => Float32Array.from(one, (value) => value / 32768));
+  const file = (frames: number): Uint8Array => {
+    const codes = encodeIma(wave(frames), layout);
+    const head = Buffer.alloc(17);
+    head.write('CODE');
+    head.writeUInt16LE(11025, 4);
+    head.writeUInt8(2, 6);
+    head.writeUInt16LE(layout.block, 7);
+    head.writeUInt32LE(frames, 9);
+    head.writeUInt32LE(codes.length, 13);
+    return new Uint8Array(Buffer.concat([head, codes]));
+  };
+
+  test('codes are samples, and samples become codes; the count goes into the head', () => {
+    const sound = open('coded', file(500));
+    expect(sound.lossy).toBe('IMA ADPCM');
+    expect(readWaveFacts(sound.inner)).toMatchObject({ rate: 11025, channels: 2, bits: 16, frames: 500 });
+    expect(signalToNoise(floats(500), readWave(sound.inner).channels)).toBeGreaterThan(25);
+    // What did not change is not coded again.
+    expect(sound.rewrap(sound.inner)).toEqual(file(500));
+    const made = open('coded', sound.rewrap(writeWave(floats(1234), plainForm(11025, 2))));
+    expect(readWaveFacts(made.inner).frames).toBe(1234);
+    expect(signalToNoise(floats(1234), readWave(made.inner).channels)).toBeGreaterThan(25);
+  });
+
+  test('blocks of nothing, of everything, and more samples than there are', () => {
+    const changed = (at: number, value: number): Uint8Array => {
+      const bytes = file(100);
+      bytes.set([value & 255, value >> 8], at);
+      return bytes;
+    };
+    expect(() => open('coded', changed(7, 8))).toThrow(/blocks of more than 8 bytes/);
+    expect(readWaveFacts(open('coded', changed(7, 65535)).inner).frames).toBe(100);
+    expect(() => open('coded', changed(11, 0x7fff))).toThrow(/samples/);
   });
 });
 

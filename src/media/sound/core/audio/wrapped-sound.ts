@@ -1,5 +1,5 @@
 import { openArchive, type Archive, type Entry } from '@/core/archive';
-import { collect, FormatError, memorySource } from '@/core/bytes';
+import { collect, equalBytes, FormatError, memorySource } from '@/core/bytes';
 import { emitted } from '@/core/wrapped';
 import type { Primitives } from '@/core/primitives';
 import {
@@ -13,6 +13,18 @@ import {
   type SoundType,
 } from '@/core/script';
 import { headOf, putNumber } from '@/core/wrapped';
+import { MS_COEFFICIENTS } from '../adpcm';
+import {
+  ADPCM_TITLES,
+  bytesOf,
+  checkAdpcm,
+  frameBytes,
+  framesIn,
+  fromWaveData,
+  toWaveData,
+  type Adpcm,
+  type SampleForm,
+} from './stored-samples';
 import { otherChunks, plainForm, waveFile } from './wave';
 import { readWaveFacts, WIDTHS, type SampleSort, type WaveFacts } from './wave-head';
 import { cuesOf, loopsOf, markChunks, type Loop } from './wave-marks';
@@ -24,25 +36,26 @@ export interface WrappedSound {
   readonly title: string;
   /** The wrapper with another sound of the same form, every field that depends on it recomputed. */
   rewrap(inner: Uint8Array): Uint8Array;
+  /** Of a codec that loses something what it is called; undefined where nothing is lost. */
+  readonly lossy: string | undefined;
 }
 
 /** Words for how samples are kept. */
-const SORTS: Readonly<Record<string, SampleSort | 'file'>> = {
+const SORTS = {
   pcm: 'whole',
   float: 'float',
   'a-law': 'a-law',
   'mu-law': 'mu-law',
+  'ima-adpcm': 'whole',
+  'ms-adpcm': 'whole',
   file: 'file',
-};
+} as const satisfies Readonly<Record<string, SampleSort | 'file'>>;
+type Codec = keyof typeof SORTS;
+const CODED: Readonly<Partial<Record<Codec, Adpcm['codec']>>> = { 'ima-adpcm': 'ima', 'ms-adpcm': 'ms' };
 
 /** How samples lie in the bytes of an entry; made to be sent to threads. */
-export interface Samples {
-  readonly sort: SampleSort;
+export interface Samples extends SampleForm {
   readonly rate: number;
-  readonly channels: number;
-  readonly bits: number;
-  readonly isBig: boolean;
-  readonly isSigned: boolean;
   /** Bytes before the first sample, and the number of frames. */
   readonly first: number;
   readonly frames: number;
@@ -70,43 +83,48 @@ export function openSound(
       actual: 'none',
     });
   const plain = collect(archive.plain(entry));
-  const sort = sortOf(asText(sound.codec.run(archive.context, entry.row)), name);
+  const codec = codecOf(asText(sound.codec.run(archive.context, entry.row)), name);
   const { title } = script;
-  if (sort === 'file') {
+  if (codec === 'file') {
     const first = sound.first ? asCount(sound.first.run(archive.context, entry.row)) : 0;
     return {
-      ...{ title, inner: plain.subarray(first) },
+      ...{ title, inner: plain.subarray(first), lossy: undefined },
       rewrap: (inner) => emitted(archive, [joined(plain.subarray(0, first), inner)]),
     };
   }
-  const samples = samplesOf(sound, archive, entry, sort, plain.length, name);
-  const behind = samples.first + frameBytes(samples) * samples.frames;
+  const samples = samplesOf(sound, archive, entry, codec, plain.length, name);
+  const behind = samples.first + bytesOf(samples, samples.frames, plain.length - samples.first);
+  const before = waved(samples, plain.subarray(samples.first, behind));
   return {
     title,
-    inner: waved(samples, plain.subarray(samples.first, behind)),
+    inner: before,
+    lossy: lossyTitle(samples),
     rewrap(inner) {
+      if (equalBytes(inner, before)) return bytes;
       const now = sameForm(inner, samples, name);
       const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
+      const stored = fromWaveData(samples, data);
       const body = joined(
         plain.subarray(0, samples.first),
-        turned(samples, data, true),
+        stored,
         // What is said to lie behind the samples stays; a file that is nothing but samples ends with them.
         sound.samples ? plain.subarray(behind) : NOTHING,
       );
       const chunks = otherChunks(inner, now);
       const wanted: Said = {
-        frames: now.frames,
+        // What fills up a last block counts as samples where nothing says how many there are.
+        frames: sound.samples ? now.frames : framesIn(samples, stored.length),
         loop: loopsOf(chunks)[0] ?? samples.loop,
         markers: cuesOf(chunks),
       };
       const made = emitted(archive, [body]);
-      const wrong = disagreement(sound, open(made), sort, wanted, name);
+      const wrong = disagreement(sound, open(made), codec, wanted, name);
       if (wrong === undefined) return made;
       // The head does not follow by itself, so its numbers are set.
       const other = open(bytes);
       const isSet = setNumbers(sound, other, wanted);
       const again = isSet ? emitted(other, [body]) : undefined;
-      const still = again && disagreement(sound, open(again), sort, wanted, name);
+      const still = again && disagreement(sound, open(again), codec, wanted, name);
       if (again && still === undefined) return again;
       throw new FormatError('does-not-fit', {
         ...{ file: name, fieldPath: `sound.${wrong}`, expected: 'a head that can say so' },
@@ -132,11 +150,10 @@ function sameForm(inner: Uint8Array, samples: Samples, file: string): WaveFacts 
       });
   return now;
 }
-const frameBytes = ({ bits, channels }: Pick<Samples, 'bits' | 'channels'>): number => (bits / 8) * channels;
+const lossyTitle = ({ adpcm }: SampleForm): string | undefined => adpcm && ADPCM_TITLES[adpcm.codec];
 
-function sortOf(word: string, file: string): SampleSort | 'file' {
-  const sort = SORTS[word];
-  if (sort) return sort;
+function codecOf(word: string, file: string): Codec {
+  if (Object.hasOwn(SORTS, word)) return word as Codec;
   throw new FormatError('bad-value', {
     ...{ file, fieldPath: 'sound.codec', expected: Object.keys(SORTS).join(', '), actual: word },
   });
@@ -146,36 +163,53 @@ function samplesOf(
   sound: SoundType,
   archive: Archive,
   { row }: Entry,
-  sort: SampleSort,
+  codec: Exclude<Codec, 'file'>,
   length: number,
   file: string,
 ): Samples {
   const { context } = archive;
   const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, row));
   const facts = { file, fieldPath: 'sound' };
+  const sort = SORTS[codec];
+  const coded = CODED[codec];
   const rate = count(sound.rate) ?? 44_100;
   const channels = count(sound.channels) ?? 1;
-  const bits = count(sound.bits) ?? WIDTHS[sort][sort === 'whole' ? 1 : 0]!;
+  const bits = coded ? 16 : (count(sound.bits) ?? WIDTHS[sort][sort === 'whole' ? 1 : 0]!);
   if (!WIDTHS[sort].includes(bits) || channels < 1 || channels > 8 || rate < 1000 || rate > 384_000)
     throw new FormatError('bad-value', {
       ...facts,
       expected: `${WIDTHS[sort].join(', ')} bits, 1 to 8 channels, 1000 to 384000 Hz`,
       actual: `${bits} bits, ${channels} channels, ${rate} Hz`,
     });
+  const block = count(sound.block) ?? 0;
+  const truth = (of: Compiled | undefined, otherwise: boolean): boolean =>
+    of ? asTruth(of.run(context, row)) : otherwise;
+  const adpcm: Adpcm | undefined =
+    coded === 'ima'
+      ? {
+          ...{ codec: 'ima', channels, block },
+          hasHead: truth(sound.heads, block > 0),
+          isHighFirst: truth(sound.highFirst, false),
+          turn: count(sound.turn) ?? 4,
+        }
+      : coded && { codec: 'ms', channels, block, coefficients: MS_COEFFICIENTS };
+  if (adpcm) checkAdpcm(adpcm, file);
+  const form: SampleForm = {
+    ...{ sort, bits, channels, adpcm, isBig: sound.order === 'big' },
+    isSigned: truth(sound.isSigned, bits > 8),
+  };
   const first = count(sound.first) ?? 0;
-  const each = (bits / 8) * channels;
-  const room = Math.floor((length - first) / each);
-  const frames = count(sound.samples) ?? Math.max(0, room);
+  const room = first > length ? 0 : framesIn(form, length - first);
+  const frames = count(sound.samples) ?? room;
   if (first > length || frames > room)
     throw new FormatError('truncated', {
       ...facts,
-      expected: `${first} bytes and ${frames} samples of ${each} bytes`,
+      expected: `${first} bytes and ${frames} samples${adpcm ? '' : ` of ${frameBytes(form)} bytes`}`,
       actual: `${length} bytes`,
     });
   return {
-    ...{ sort, rate, channels, bits, first, frames },
-    isBig: sound.order === 'big',
-    isSigned: sound.isSigned ? asTruth(sound.isSigned.run(context, row)) : bits > 8,
+    ...form,
+    ...{ rate, first, frames },
     ...marksOf(sound, archive, row, frames),
   };
 }
@@ -199,29 +233,12 @@ function marksOf(
   };
 }
 
-/** Turns the bytes of each number round. */
-function swapped(bytes: Uint8Array, width: number): void {
-  for (let at = 0; at + width <= bytes.length; at += width) bytes.subarray(at, at + width).reverse();
-}
-
-/** Samples as a wave file has them, lowest byte first and without a sign in eight bits only; or `back` again. */
-function turned({ sort, bits, isBig, isSigned }: Samples, bytes: Uint8Array, isBack = false): Uint8Array {
-  const out = bytes.slice();
-  const width = bits / 8;
-  if (isBig && !isBack) swapped(out, width);
-  // The sign of a number is its highest bit, turned over.
-  if (sort === 'whole' && isSigned !== bits > 8)
-    for (let at = width - 1; at < out.length; at += width) out[at]! ^= 0x80;
-  if (isBig && isBack) swapped(out, width);
-  return out;
-}
-
 const waved = (samples: Samples, bytes: Uint8Array): Uint8Array => {
   const { sort, rate, channels, bits, frames, loop, markers } = samples;
   return waveFile(
     plainForm(rate, channels, sort, bits),
     frames,
-    turned(samples, bytes),
+    toWaveData(samples, bytes, frames),
     markChunks(rate, loop, markers),
   );
 };
@@ -247,13 +264,13 @@ interface Said {
 function disagreement(
   sound: SoundType,
   archive: Archive,
-  sort: SampleSort,
+  codec: Exclude<Codec, 'file'>,
   wanted: Said,
   file: string,
 ): 'samples' | 'loop' | undefined {
   let says: Samples;
   try {
-    says = samplesOf(sound, archive, archive.entries[0]!, sort, archive.entries[0]!.size, file);
+    says = samplesOf(sound, archive, archive.entries[0]!, codec, archive.entries[0]!.size, file);
   } catch (error) {
     if (error instanceof FormatError) return 'samples';
     throw error;
@@ -291,14 +308,14 @@ export interface SoundSpec {
 export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, file: string): SoundSpec {
   const { context, script } = archive;
   const { row } = entry;
-  const sort = sortOf(asText(sound.codec.run(context, row)), file);
+  const codec = codecOf(asText(sound.codec.run(context, row)), file);
   const derived = new Set(
     row?.type.fields.flatMap(({ name, role }) => (role.sort === 'derived' ? [name] : [])),
   );
   const { samples } = sound;
   return {
     ...{ file, title: script.title },
-    samples: sort === 'file' ? undefined : samplesOf(sound, archive, entry, sort, entry.size, file),
+    samples: codec === 'file' ? undefined : samplesOf(sound, archive, entry, codec, entry.size, file),
     first: sound.first ? asCount(sound.first.run(context, row)) : 0,
     isLengthFree:
       !samples || (samples.mentions.size > 0 && [...samples.mentions].every((name) => derived.has(name))),
@@ -312,17 +329,20 @@ export function describedSound(
 ): WrappedSound {
   if (!said)
     return {
-      ...{ title, inner: plain.subarray(first) },
+      ...{ title, inner: plain.subarray(first), lossy: undefined },
       rewrap: (inner) => joined(plain.subarray(0, first), inner),
     };
   // Bytes of another length, where the archive follows, are as many samples as they hold.
-  const frames = isLengthFree ? Math.floor((plain.length - first) / frameBytes(said)) : said.frames;
+  const frames = isLengthFree ? framesIn(said, plain.length - first) : said.frames;
   const samples = { ...said, frames };
-  const behind = first + frameBytes(samples) * samples.frames;
+  const behind = first + bytesOf(samples, frames, plain.length - first);
+  const before = waved(samples, plain.subarray(first, behind));
   return {
     title,
-    inner: waved(samples, plain.subarray(first, behind)),
+    inner: before,
+    lossy: lossyTitle(samples),
     rewrap(inner) {
+      if (equalBytes(inner, before)) return plain;
       const now = sameForm(inner, samples, file);
       if (now.frames !== samples.frames && !isLengthFree)
         throw new FormatError('does-not-fit', {
@@ -336,7 +356,7 @@ export function describedSound(
           remedy: `Give a sound of ${samples.frames} samples, as the original has`,
         });
       const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
-      return joined(plain.subarray(0, first), turned(samples, data, true), plain.subarray(behind));
+      return joined(plain.subarray(0, first), fromWaveData(samples, data), plain.subarray(behind));
     },
   };
 }
