@@ -213,7 +213,7 @@ test('an archive whose table says what its bare bytes are: heard, seen, replaced
   const kept = await keepScripts(server, ['bank']);
   const folder = path.join(scratch, 'bank');
   fs.mkdirSync(folder);
-  fs.writeFileSync(path.join(folder, 'voices.bnk'), bankBytes());
+  fs.writeFileSync(path.join(folder, 'voices.dat'), bankBytes());
   const game = await server.addGame(folder, `Bank ${process.pid}`);
   const inspector = page.getByLabel('Inspector');
   await openEntry(page, game.id, 'high');
@@ -241,7 +241,7 @@ test('an archive whose table says what its bare bytes are: heard, seen, replaced
   expect(await job(server, game, { kind: 'install', buildId: built.result!.buildId })).toMatchObject({
     state: 'done',
   });
-  const after = fs.readFileSync(path.join(folder, 'voices.bnk'));
+  const after = fs.readFileSync(path.join(folder, 'voices.dat'));
   // The first row has the new length, and what lies behind was moved with its places.
   const length = after.readUInt32LE(8 + 14);
   expect(Math.abs(length - 16_000)).toBeLessThan(100);
