@@ -43,6 +43,19 @@ export default tseslint.config(
     },
   },
   {
+    files: ['src/server/**/*.ts', 'src/app/**/*.ts'],
+    ignores: ['**/*.test.ts', 'src/server/testing/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.property.name='query'][callee.object.callee.name='models']",
+          message: 'Statements of the database stand in src/db.',
+        },
+      ],
+    },
+  },
+  {
     files: ['src/**/*.tsx'],
     ...a11y.flatConfigs.recommended,
     rules: {

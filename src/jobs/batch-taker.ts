@@ -3,14 +3,7 @@ import { log } from '@/server/log';
 import { linksOf } from '@/server/opening/opened';
 import { unseenOf, type BatchBody } from '@/server/recipes/batch';
 import { UserError } from '@/platform/user-error';
-import {
-  answerBatch,
-  giveBack,
-  giveBackAllBut,
-  stoppedOf,
-  takeBatches,
-  type TakenBatch,
-} from '@/server/running/workers/board';
+import { answerBatch, giveBack, giveBackAllBut, stoppedOf, takeBatches, type TakenBatch } from '@/db/board';
 import type { WorkerIdentity } from '@/server/running/workers/identity';
 import type { BlindSpots } from './blind-spots';
 import type { FromRunThread, ToRunThread } from './run-thread';

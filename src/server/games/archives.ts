@@ -1,4 +1,5 @@
 import { ArchiveRow, models, type ArchiveSort, type ArchiveState } from '@/db';
+import { rankInner } from '@/db/choices';
 import { archiveRow } from '../opening/opened';
 import type { ArchiveFacts } from '../scan/save';
 import { scriptById } from '../opening/scripts';
@@ -93,13 +94,7 @@ export async function moveArchive(
     [rows[at], rows[to]] = [rows[to]!, rows[at]!];
     for (const [i, row] of rows.entries()) await row.update({ rank: 10 * (i + 1) }, { transaction });
     // What lies within an archive stands where that one stands.
-    await models().query(
-      `WITH RECURSIVE placed AS (
-         SELECT id, rank FROM archives WHERE game_id = $1 AND parent_id IS NULL
-         UNION ALL SELECT a.id, p.rank FROM archives a JOIN placed p ON a.parent_id = p.id)
-       UPDATE archives SET rank = placed.rank FROM placed WHERE archives.id = placed.id`,
-      { bind: [gameId], transaction },
-    );
+    await rankInner(gameId);
   });
   return listArchives(gameId);
 }

@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { QueryTypes } from 'sequelize';
 import { listedHash, readListing, type Listing } from '@/core/mod';
 import { GameRow, InstallationRow, models } from '@/db';
+import { modsThatMade, noteFirstHash, originalChoiceRows, setOriginalChoice } from '@/db/choices';
 import { resolveInside } from '@/platform/node/inside';
 import { presentGame } from '../games/games';
 import { hashBeside } from '../building/hash-beside';
@@ -40,10 +40,7 @@ interface FirstSeen {
 }
 
 export async function originalChoices(gameId: number): Promise<Map<string, OriginalChoice>> {
-  const rows = await models().query<OriginalChoice>(
-    'SELECT path, found, original FROM original_choices WHERE game_id = $1',
-    { bind: [gameId], type: QueryTypes.SELECT },
-  );
+  const rows = await originalChoiceRows(gameId);
   return new Map(rows.map((row) => [row.path, row]));
 }
 
@@ -97,15 +94,10 @@ function ofListing(listing: Listing, name: string, sha256: string): string | und
 
 /** Whether a build of any game made just these bytes out of others. */
 async function madeHere(sha256: string): Promise<string[]> {
-  const found = await models().query<{ mods: { title: string }[] }>(
-    `SELECT b.mods FROM builds b, jsonb_array_elements(b.report->'archives') a
-     WHERE a->>'sha256' = $1 AND a->>'sourceSha256' <> $1 LIMIT 1`,
-    { bind: [sha256], type: QueryTypes.SELECT },
-  );
-  return found.map(({ mods }) => {
-    const titles = mods.map(({ title }) => title).join(' and ');
-    return `It is what a build here made${titles ? ` for ${titles}` : ''}, not what the game came with`;
-  });
+  const mods = await modsThatMade(sha256);
+  if (!mods) return [];
+  const titles = mods.join(' and ');
+  return [`It is what a build here made${titles ? ` for ${titles}` : ''}, not what the game came with`];
 }
 
 function sinceFirst(file: string, sha256: string, was: FirstSeen | undefined): string[] {
@@ -161,11 +153,7 @@ export async function chooseOriginal(gameId: number, name: string, original: str
     else if ((await hashBeside(originalFile(places().originals, original))) !== original)
       throw new UserError(409, `No file with SHA-256 ${original.slice(0, 12)} was kept. Choose another one.`);
   }
-  await models().query(
-    `INSERT INTO original_choices (game_id, path, found, original) VALUES ($1, $2, $3, $4)
-     ON CONFLICT (game_id, path) DO UPDATE SET found = excluded.found, original = excluded.original`,
-    { bind: [gameId, name, found, original] },
-  );
+  await setOriginalChoice(gameId, { path: name, found, original });
 }
 
 /** Notes the hashes of files that are still just what the first scan saw, so that later only their bytes count. */
@@ -177,13 +165,7 @@ export async function noteFirstHashes(
   for (const { path: name, sha256 } of files) {
     const stat = fs.statSync(resolveInside(game.folder, name), { throwIfNoEntry: false });
     if (!stat) continue;
-    await models().query(
-      `UPDATE games SET findings = jsonb_set(findings, ARRAY['first', $2, 'sha256'], to_jsonb($3::text))
-       WHERE id = $1 AND (findings #>> ARRAY['first', $2, 'size'])::bigint = $4
-         AND abs((findings #>> ARRAY['first', $2, 'modifiedMs'])::float8 - $5) <= 1
-         AND NOT (findings #> ARRAY['first', $2] ? 'sha256')`,
-      { bind: [gameId, name, sha256, stat.size, stat.mtimeMs] },
-    );
+    await noteFirstHash(gameId, { path: name, sha256, size: stat.size, modifiedMs: stat.mtimeMs });
   }
 }
 

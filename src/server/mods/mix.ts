@@ -1,6 +1,6 @@
-import { QueryTypes } from 'sequelize';
 import { conflictKey, mixChanges, type Conflict } from '@/core/mod';
 import { ChangeRow, models, ModRow } from '@/db';
+import { modChoices, setModChoice } from '@/db/choices';
 import { modRow } from './mods';
 import { UserError } from '@/platform/user-error';
 
@@ -29,14 +29,6 @@ export async function orderedMods(gameId: number): Promise<ModRow[]> {
   });
 }
 
-async function choicesOf(gameId: number): Promise<Map<string, number>> {
-  const rows = await models().query<{ path: string; mod_id: number }>(
-    'SELECT path, mod_id FROM mod_choices WHERE game_id = $1',
-    { bind: [gameId], type: QueryTypes.SELECT },
-  );
-  return new Map(rows.map(({ path, mod_id: modId }) => [path, modId]));
-}
-
 /** Some mods of a game put together: what each of them adds, and where they are in each other's way. */
 export async function putTogether(gameId: number, modIds: readonly number[]): Promise<ModsTogether> {
   const wanted = new Set(modIds);
@@ -51,7 +43,7 @@ export async function putTogether(gameId: number, modIds: readonly number[]): Pr
     entryIndex: row.entryIndex,
     content: row.action === 'remove' ? 'taken out' : (row.preparedBlob ?? undefined),
   }));
-  const { taken, conflicts } = mixChanges(changes, order, await choicesOf(gameId));
+  const { taken, conflicts } = mixChanges(changes, order, await modChoices(gameId));
   return {
     mods: mods.map(({ id, title }) => ({ id, title })),
     taken: taken.map(({ row }) => row),
@@ -77,17 +69,10 @@ export async function orderMods(gameId: number, ids: readonly number[]): Promise
 /** Says which mod has its way at a path; null leaves it to the order. */
 export async function chooseMod(gameId: number, path: string, modId: number | null): Promise<void> {
   const key = conflictKey(path);
-  if (modId === null) {
-    await models().query('DELETE FROM mod_choices WHERE game_id = $1 AND path = $2', { bind: [gameId, key] });
-    return;
-  }
+  if (modId === null) return setModChoice(gameId, key, null);
   await modRow(gameId, modId);
   const changes = await ChangeRow.findAll({ where: { modId }, attributes: ['path'] });
   if (!changes.some((change) => conflictKey(change.path) === key))
     throw new UserError(409, `This mod does not change ${path}. Choose one that does.`);
-  await models().query(
-    `INSERT INTO mod_choices (game_id, path, mod_id) VALUES ($1, $2, $3)
-     ON CONFLICT (game_id, path) DO UPDATE SET mod_id = excluded.mod_id`,
-    { bind: [gameId, key, modId] },
-  );
+  await setModChoice(gameId, key, modId);
 }

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import { QueryTypes } from 'sequelize';
 import type { Mend } from '@/core/fit';
 import { readLedger } from '@/core/recipe';
 import { ChangeRow, ModRow, models } from '@/db';
+import { noteTakenFile } from '@/db/choices';
 import { hashOfFile } from '@/platform/node/content-hash';
 import { makeFolders } from '@/platform/node/make-folders';
 import { LOG_NAME } from '@/platform/node/run-log';
@@ -162,18 +162,9 @@ async function take(
   const wanted = entryPath ?? (await meantBy(mod.gameId, file));
   const standing = await ChangeRow.findOne({ where: { modId: mod.id, path: wanted } });
   // Seen for the first time since the start: what was put in once and taken out again must not come back by itself.
-  const wasTaken = !(await noteTaken(mod.id, wanted, sha256));
+  const wasTaken = !(await noteTakenFile(mod.id, wanted, sha256));
   if (standing?.givenBlob === sha256 || (isNew && wasTaken)) return;
   const given = { name: path.basename(file), blob: keepBlob(bytes), size };
   // A mend that was chosen for this slot is meant for the next save as well.
   await replacePath(mod.gameId, mod.id, wanted, given, (standing?.mends ?? []) as Mend[]);
-}
-
-/** Notes that bytes were taken for a path; false where that is known already. */
-async function noteTaken(modId: number, path: string, sha256: string): Promise<boolean> {
-  const noted = await models().query(
-    `INSERT INTO taken_files (mod_id, path, sha256) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING RETURNING mod_id`,
-    { bind: [modId, path, sha256], type: QueryTypes.SELECT },
-  );
-  return noted.length > 0;
 }

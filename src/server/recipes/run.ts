@@ -17,7 +17,7 @@ import {
   putBatches,
   releaseFolder,
   withdrawBatches,
-} from '../running/workers/board';
+} from '@/db/board';
 import { markFolder, stateOfFile, unmarkFolder, unseenOf, type BatchAnswer, type BatchBody } from './batch';
 import type { Plan, PlannedFile, Ways } from './plan';
 import { keepLog } from './run-log';

@@ -1,29 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import { QueryTypes } from 'sequelize';
-import { models } from '@/db';
+import { factOf, setFact } from '@/db/facts';
 import { storageRoot } from './storage';
 
 const FILE = 'storage-id';
 const FACT = 'storage';
 
-async function known(): Promise<string | undefined> {
-  const [row] = await models().query<{ value: string }>('SELECT value FROM facts WHERE name = $1', {
-    bind: [FACT],
-    type: QueryTypes.SELECT,
-  });
-  return row?.value;
-}
+const known = (): Promise<string | undefined> => factOf(FACT);
 
 /** Marks the storage as the one that belongs to the database; done as the application starts. */
 export async function markStorage(): Promise<void> {
   const file = path.join(storageRoot(), FILE);
   if (!fs.existsSync(file)) fs.writeFileSync(file, randomUUID());
-  await models().query(
-    'INSERT INTO facts (name, value) VALUES ($1, $2) ON CONFLICT (name) DO UPDATE SET value = excluded.value',
-    { bind: [FACT, fs.readFileSync(file, 'utf8')] },
-  );
+  await setFact(FACT, fs.readFileSync(file, 'utf8'));
 }
 
 /** What is wrong with the storage that this process sees, in words; undefined where it is the database's own. */

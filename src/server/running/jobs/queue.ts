@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import PgBoss from 'pg-boss';
 import { databaseUrl, JobRow, models } from '@/db';
+import { lockTransaction, notify } from '@/db/signals';
 import { log } from '../../log';
 import { notFound, UserError } from '@/platform/user-error';
 import { jobEvents } from './events';
@@ -96,10 +97,10 @@ export async function enqueue<K extends JobKind>(
   models();
   const checked = JOB_INPUTS[kind].parse(input);
   const { gameId } = checked;
-  const [row, isNew] = await models().transaction(async (transaction) => {
+  const [row, isNew] = await models().transaction(async () => {
     if (ASKED_ONCE.waiting.includes(kind)) {
       // Of two who ask at the same moment the second sees what the first has asked for.
-      await models().query('SELECT pg_advisory_xact_lock($1, $2)', { bind: [ASKING, gameId], transaction });
+      await lockTransaction(ASKING, gameId);
       const same = await sameJob(kind, gameId, checked);
       if (same) return [same, false] as const;
     }
@@ -124,7 +125,7 @@ export async function sendJob(id: string, kind: string, afterSeconds = 0): Promi
 
 /** Tells every process that a job has moved. */
 export async function announce(id: string): Promise<void> {
-  await models().query('SELECT pg_notify($1, $2)', { bind: [JOB_CHANNEL, id] });
+  await notify(JOB_CHANNEL, id);
 }
 
 export async function findJobs(gameId: number | undefined, limit = 50): Promise<JobView[]> {

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize';
-import { models } from '@/db';
+import { models } from './models';
 
 /** A batch of a job that a worker has taken. */
 export interface TakenBatch {
