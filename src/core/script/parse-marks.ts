@@ -16,7 +16,9 @@ export function readRecognition(top: Located, medium: Kind | undefined): Recogni
   const endings = (top.get('endings')?.items() ?? []).map((item) => item.text());
   if (marks.length === 0 && endings.length === 0)
     top.need('recognise').fail("at least one mark, or 'endings' of file names", 'none');
-  const isForFiles = oneOf(top.get('for'), ['archives', 'files'], 'archives') === 'files';
+  const said = oneOf(top.get('for'), ['archives', 'files'], 'archives');
+  // What describes a medium is for its files, whatever it says.
+  const isForFiles = medium !== undefined || said === 'files';
   const kind = top.get('kind');
   const implied = medium ?? (isForFiles ? undefined : 'archive');
   return {
