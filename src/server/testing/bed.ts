@@ -81,6 +81,10 @@ export class TestBed {
 
   /** Writes a ZIP with the ordinary program. */
   zip(file: string, files: Readonly<Record<string, string>>): void {
+    this.zipBytes(file, files);
+  }
+
+  zipBytes(file: string, files: Readonly<Record<string, string | Uint8Array>>): void {
     const inner = fs.mkdtempSync(path.join(this.folder, 'inner-'));
     for (const [name, text] of Object.entries(files)) {
       fs.mkdirSync(path.join(inner, path.dirname(name)), { recursive: true });
