@@ -27,31 +27,23 @@ export interface ImaLayout {
 
 const HEAD = 4;
 
-interface State {
-  value: number;
-  index: number;
-}
+/** What a code adds to a sample, and the number of the next step, for each step and code. */
+const CHANGES = new Int32Array(STEPS.length * 16);
+const NEXT = new Uint8Array(STEPS.length * 16);
+for (const [index, size] of STEPS.entries())
+  for (let code = 0; code < 16; code++) {
+    const change =
+      (size >> 3) + (code & 4 ? size : 0) + (code & 2 ? size >> 1 : 0) + (code & 1 ? size >> 2 : 0);
+    CHANGES[16 * index + code] = code & 8 ? -change : change;
+    NEXT[16 * index + code] = Math.max(0, Math.min(MOST_INDEX, index + INDEX_CHANGES[code & 7]!));
+  }
 
-/** The next sample of a code. */
-function step(state: State, code: number): number {
-  const size = STEPS[state.index]!;
-  let change = size >> 3;
-  if (code & 4) change += size;
-  if (code & 2) change += size >> 1;
-  if (code & 1) change += size >> 2;
-  const value = code & 8 ? state.value - change : state.value + change;
-  state.value = value > 32767 ? 32767 : value < -32768 ? -32768 : value;
-  const index = state.index + INDEX_CHANGES[code & 7]!;
-  state.index = index < 0 ? 0 : index > MOST_INDEX ? MOST_INDEX : index;
-  return state.value;
-}
-
-/** The code that comes nearest to a sample. */
-function codeFor({ value, index }: State, wanted: number): number {
+/** The code that comes nearest to a difference at a step. */
+function codeFor(index: number, difference: number): number {
   const size = STEPS[index]!;
-  const difference = Math.abs(wanted - value);
-  const code = Math.min(7, Math.floor((difference * 4) / size));
-  return wanted < value ? code | 8 : code;
+  const far = difference < 0 ? -difference : difference;
+  const code = far >= 2 * size ? 7 : Math.min(7, ((far * 4) / size) | 0);
+  return difference < 0 ? code | 8 : code;
 }
 
 /** Codes of each channel in a block of so many bytes: one sample less than it has where there is a head. */
@@ -81,6 +73,10 @@ function placeOf({ channels, turn }: ImaLayout, channel: number, pair: number, e
   return (Math.floor(pair / turn) * channels + channel) * turn + (pair % turn);
 }
 
+/** The places of all pairs of codes of a channel in the codes of a block. */
+const placesOf = (layout: ImaLayout, channel: number, pairs: number): Int32Array =>
+  Int32Array.from({ length: pairs }, (_, pair) => placeOf(layout, channel, pair, pairs));
+
 /**
  * IMA ADPCM as samples of 16 bits, an array a channel. A last block that is cut short gives what it has. `frames` is how many are wanted
  * at most.
@@ -98,26 +94,38 @@ export function decodeIma(bytes: Uint8Array, layout: ImaLayout, frames = Infinit
     ),
   );
   const out = Array.from({ length: channels }, () => new Int16Array(total));
+  const places = out.map((_, c) => placesOf(layout, c, codesIn(layout, all[0] ?? 0) >> 1));
+  // The first of two codes is moved down by so much, the second by the rest.
+  const [early, late] = isHighFirst ? [4, 0] : [0, 4];
   let done = 0;
   for (const [i, length] of all.entries()) {
     const at = i * block;
     if (hasHead && length < HEAD * channels) break;
     const codes = at + (hasHead ? HEAD * channels : 0);
-    const count = codesIn(layout, length);
+    const pairs = codesIn(layout, length) >> 1;
     for (let c = 0; c < channels; c++) {
-      const state: State = { value: 0, index: 0 };
       const samples = out[c]!;
-      let to = done;
+      const place = pairs === places[c]!.length ? places[c]! : placesOf(layout, c, pairs);
+      let [to, value, index] = [done, 0, 0];
       if (hasHead) {
         const head = at + c * HEAD;
-        state.value = ((bytes[head]! | (bytes[head + 1]! << 8)) << 16) >> 16;
-        state.index = Math.min(MOST_INDEX, bytes[head + 2]!);
-        if (to < total) samples[to++] = state.value;
+        value = ((bytes[head]! | (bytes[head + 1]! << 8)) << 16) >> 16;
+        index = Math.min(MOST_INDEX, bytes[head + 2]!);
+        if (to < total) samples[to++] = value;
       }
-      for (let n = 0; n < count && to < total; n++) {
-        const byte = bytes[codes + placeOf(layout, c, n >> 1, count >> 1)]!;
-        const isHigh = ((n & 1) === 0) === isHighFirst;
-        samples[to++] = step(state, isHigh ? byte >> 4 : byte & 15);
+      for (let pair = 0; pair < pairs && to < total; pair++) {
+        const byte = bytes[codes + place[pair]!]!;
+        let at16 = 16 * index + ((byte >> early) & 15);
+        value += CHANGES[at16]!;
+        value = value > 32767 ? 32767 : value < -32768 ? -32768 : value;
+        index = NEXT[at16]!;
+        samples[to++] = value;
+        if (to >= total) break;
+        at16 = 16 * index + ((byte >> late) & 15);
+        value += CHANGES[at16]!;
+        value = value > 32767 ? 32767 : value < -32768 ? -32768 : value;
+        index = NEXT[at16]!;
+        samples[to++] = value;
       }
     }
     done += imaSamplesIn(layout, length);
@@ -134,28 +142,31 @@ export function encodeIma(channels: readonly Int16Array[], layout: ImaLayout): U
   const block = layout.block || (perBlock / 2) * layout.channels;
   const blocks = Math.ceil(frames / perBlock);
   const out = new Uint8Array(blocks * block);
-  const states = channels.map((): State => ({ value: 0, index: 0 }));
-  for (let i = 0; i < blocks; i++) {
-    const at = i * block;
-    const codes = at + (hasHead ? HEAD * layout.channels : 0);
-    const count = codesIn(layout, block);
-    for (const [c, samples] of channels.entries()) {
-      const state = states[c]!;
-      const sample = (n: number): number => samples[Math.min(frames - 1, i * perBlock + n)]!;
-      let from = 0;
+  const count = codesIn(layout, block);
+  const places = channels.map((_, c) => placesOf(layout, c, count >> 1));
+  const [early, late] = isHighFirst ? [4, 0] : [0, 4];
+  for (const [c, samples] of channels.entries()) {
+    const place = places[c]!;
+    let value = 0;
+    let index = hasHead ? firstIndex(samples) : 0;
+    for (let i = 0; i < blocks; i++) {
+      const at = i * block;
+      const codes = at + (hasHead ? HEAD * layout.channels : 0);
+      let from = i * perBlock;
       if (hasHead) {
-        state.value = sample(from++);
-        if (i === 0) state.index = firstIndex(samples);
+        value = samples[from++]!;
         const head = at + c * HEAD;
-        out[head] = state.value & 255;
-        out[head + 1] = (state.value >> 8) & 255;
-        out[head + 2] = state.index;
-      }
-      for (let n = 0; n < count; n++) {
-        const code = codeFor(state, sample(from + n));
-        step(state, code);
-        const isHigh = ((n & 1) === 0) === isHighFirst;
-        out[codes + placeOf(layout, c, n >> 1, count >> 1)]! |= isHigh ? code << 4 : code;
+        out[head] = value & 255;
+        out[head + 1] = (value >> 8) & 255;
+        out[head + 2] = index;
+      } else if (layout.block > 0) [value, index] = [0, 0];
+      for (let n = 0; n < count; n++, from++) {
+        const code = codeFor(index, samples[from < frames ? from : frames - 1]! - value);
+        const at16 = 16 * index + code;
+        value += CHANGES[at16]!;
+        value = value > 32767 ? 32767 : value < -32768 ? -32768 : value;
+        index = NEXT[at16]!;
+        out[codes + place[n >> 1]!]! |= code << (n & 1 ? late : early);
       }
     }
   }

@@ -24,12 +24,6 @@ export interface MsLayout {
   readonly coefficients: readonly (readonly [number, number])[];
 }
 
-interface State {
-  delta: number;
-  last: number;
-  before: number;
-}
-
 /** Samples of each channel in a block of so many bytes. */
 export const msSamplesIn = ({ channels }: MsLayout, bytes: number): number =>
   bytes < HEAD * channels ? 0 : 2 + Math.floor((2 * (bytes - HEAD * channels)) / channels);
@@ -45,17 +39,6 @@ export function checkMs({ channels, block }: MsLayout, file: string): void {
 
 const signed = (code: number): number => (code > 7 ? code - 16 : code);
 const clamped = (value: number): number => (value > 32767 ? 32767 : value < -32768 ? -32768 : value);
-
-const foretold = ({ last, before }: State, [one, two]: readonly [number, number]): number =>
-  Math.trunc((last * one + before * two) / 256);
-
-function step(state: State, pair: readonly [number, number], code: number): number {
-  const value = clamped(foretold(state, pair) + signed(code) * state.delta);
-  state.before = state.last;
-  state.last = value;
-  state.delta = Math.max(LEAST_DELTA, (ADAPTION[code]! * state.delta) >> 8);
-  return value;
-}
 
 /** Microsoft's ADPCM as samples of 16 bits, an array a channel; `frames` is how many are wanted at most. Throws FormatError at a head that cannot be. */
 export function decodeMs(bytes: Uint8Array, layout: MsLayout, frames = Infinity): Int16Array[] {
@@ -82,17 +65,23 @@ export function decodeMs(bytes: Uint8Array, layout: MsLayout, frames = Infinity)
     });
     const word = (n: number, c: number): number =>
       view.getInt16(at + channels + 2 * (n * channels + c), true);
-    const states = pairs.map((_, c): State => ({ delta: word(0, c), last: word(1, c), before: word(2, c) }));
-    for (const [c, { last, before }] of states.entries()) {
-      out[c]![done] = before;
-      if (count > 1) out[c]![done + 1] = last;
-    }
-    let nibble = 2 * (at + HEAD * channels);
-    for (let n = 2; n < count; n++)
-      for (let c = 0; c < channels; c++, nibble++) {
-        const byte = bytes[nibble >> 1]!;
-        out[c]![done + n] = step(states[c]!, pairs[c]!, nibble & 1 ? byte & 15 : byte >> 4);
+    const begin = at + HEAD * channels;
+    for (let c = 0; c < channels; c++) {
+      const [one, two] = pairs[c]!;
+      let [delta, last, before] = [word(0, c), word(1, c), word(2, c)];
+      const samples = out[c]!;
+      samples[done] = before;
+      if (count > 1) samples[done + 1] = last;
+      for (let n = 2, nibble = c; n < count; n++, nibble += channels) {
+        const byte = bytes[begin + (nibble >> 1)]!;
+        const code = nibble & 1 ? byte & 15 : byte >> 4;
+        const value = clamped(Math.trunc((last * one + before * two) / 256) + signed(code) * delta);
+        before = last;
+        last = value;
+        delta = Math.max(LEAST_DELTA, (ADAPTION[code]! * delta) >> 8);
+        samples[done + n] = value;
       }
+    }
     done += count;
   }
   return out;
@@ -114,8 +103,8 @@ export function encodeMs(channels: readonly Int16Array[], layout: MsLayout): Uin
         { length: perBlock },
         (_, n) => samples[Math.min(frames - 1, i * perBlock + n)]!,
       );
-      const tried = coefficients.map((pair, number) => ({ number, ...codesFor(wanted, pair) }));
-      const best = tried.reduce((a, b) => (b.error < a.error ? b : a));
+      const number = bestPair(wanted, coefficients);
+      const best = { number, ...codesFor(wanted, coefficients[number]!) };
       out[at + c] = best.number;
       for (const [n, value] of [best.delta, wanted[1]!, wanted[0]!].entries())
         view.setInt16(at + count + 2 * (n * count + c), value, true);
@@ -128,25 +117,36 @@ export function encodeMs(channels: readonly Int16Array[], layout: MsLayout): Uin
   return out;
 }
 
+/** The pair that foretells samples best, going by the samples themselves. */
+function bestPair(wanted: Int16Array, coefficients: MsLayout['coefficients']): number {
+  let [best, least] = [0, Infinity];
+  for (const [number, [one, two]] of coefficients.entries()) {
+    let error = 0;
+    for (let n = 2; n < wanted.length && error < least; n++)
+      error += Math.abs(wanted[n]! - (wanted[n - 1]! * one + wanted[n - 2]! * two) / 256);
+    if (error < least) [best, least] = [number, error];
+  }
+  return best;
+}
+
 interface Coded {
   readonly delta: number;
   readonly codes: Uint8Array;
-  readonly error: number;
 }
 
-function codesFor(wanted: Int16Array, pair: readonly [number, number]): Coded {
-  const begin: State = { delta: 0, last: wanted[1]!, before: wanted[0]! };
+function codesFor(wanted: Int16Array, [one, two]: readonly [number, number]): Coded {
+  let [last, before] = [wanted[1]!, wanted[0]!];
   // The step with which the first difference is about half of the largest code.
-  const first = Math.abs((wanted[2] ?? begin.last) - foretold(begin, pair));
-  const delta = Math.max(LEAST_DELTA, Math.min(32767, Math.round(first / 4)));
-  const state = { ...begin, delta };
+  const first = Math.abs((wanted[2] ?? last) - Math.trunc((last * one + before * two) / 256));
+  const begin = Math.max(LEAST_DELTA, Math.min(32767, Math.round(first / 4)));
   const codes = new Uint8Array(wanted.length - 2);
-  let error = 0;
-  for (let n = 2; n < wanted.length; n++) {
-    const off = wanted[n]! - foretold(state, pair);
-    const code = Math.max(-8, Math.min(7, Math.round(off / state.delta))) & 15;
-    codes[n - 2] = code;
-    error += (step(state, pair, code) - wanted[n]!) ** 2;
+  for (let n = 2, delta = begin; n < wanted.length; n++) {
+    const expected = Math.trunc((last * one + before * two) / 256);
+    const code = Math.max(-8, Math.min(7, Math.round((wanted[n]! - expected) / delta)));
+    codes[n - 2] = code & 15;
+    before = last;
+    last = clamped(expected + code * delta);
+    delta = Math.max(LEAST_DELTA, (ADAPTION[code & 15]! * delta) >> 8);
   }
-  return { delta, codes, error };
+  return { delta: begin, codes };
 }
