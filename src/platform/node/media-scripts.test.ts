@@ -143,3 +143,22 @@ test('a path that is said means one beside the entry, or from the top', () => {
   expect(pathsMeant('a/b/c.fig', 'x.pal')).toEqual(['a/b/x.pal', 'x.pal']);
   expect(pathsMeant('c.fig', 'x.pal')).toEqual(['x.pal']);
 });
+
+test('the slot says whether what is given is read as a sound: a broken one is refused as such by a sound alone', async () => {
+  const tools = { scripts: none, tracksOf: () => Promise.resolve(undefined) } as unknown as MediaTools;
+  const broken = new Uint8Array(writeWave([new Float32Array(40)], plainForm(8000, 1)));
+  // The head of Microsoft's ADPCM, and nothing of what it needs.
+  broken[20] = 2;
+  const given = { bytes: broken, name: 'broken.bin' };
+  const into = (bytes: Uint8Array, kind: string) =>
+    fitBy(MEDIA_NODE, { bytes, name: 'slot', kind }, given, new Set(), tools);
+  const data = await into(Uint8Array.of(1, 2, 3), 'data');
+  expect(data.findings[0]!.what).toBe('WAV given, and what the slot holds is none');
+  const text = await into(new Uint8Array(Buffer.from('a text that is long enough')), 'text');
+  expect(text.findings[0]!.why).not.toBe('What is given does not go into it');
+  const sound = await into(writeWave([new Float32Array(9)], plainForm(8000, 1)), 'sound');
+  expect(sound.findings[0]).toMatchObject({
+    state: 'does not fit',
+    why: 'What is given does not go into it',
+  });
+});

@@ -22,6 +22,8 @@ export interface TexelFacts extends Pick<
   Texture,
   'container' | 'width' | 'height' | 'depth' | 'levels' | 'layers' | 'faces' | 'colourSpace'
 > {
+  /** Whether the file keeps texels otherwise than they are read, so that no stored bytes of one can be shown. */
+  readonly isRearranged: boolean;
   readonly layout: string;
   readonly channels: string;
   readonly block: number;
@@ -85,6 +87,7 @@ export async function texelsOf(
     const facts = {
       ...single,
       container: 'picture',
+      isRearranged: false,
       colourSpace: 'not said',
       layout: 'RGBA',
       channels: 'rgba',
@@ -100,6 +103,7 @@ export async function texelsOf(
     pixels,
     facts: {
       ...{ container, width, height, depth, levels, layers, faces, colourSpace },
+      isRearranged: texture.isRearranged ?? false,
       ...{ layout: layout.title, channels: layout.channels, block: layout.block, alpha, part, by },
     },
   };
@@ -160,11 +164,11 @@ export async function storedBlock(
   const { archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
   const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
   const texture = textureOf(bytes, entry.path, mediaScriptFor);
-  if (!texture)
+  if (!texture || texture.isRearranged)
     throw new FormatError('not-recognised', {
       file: entry.path,
       expected: 'texels in blocks',
-      actual: 'a packed picture',
+      actual: texture ? 'rows or planes in another order' : 'a packed picture',
     });
   checkPlace(texture, place);
   const { layout } = texture;

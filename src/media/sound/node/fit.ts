@@ -14,11 +14,19 @@ export async function prepareSound(
   mends: ReadonlySet<Mend>,
   tools: MediaTools,
 ): Promise<Prepared | undefined> {
-  const ready = await orRefused('What is given does not go into it', () => {
+  let sound: WrappedSound | undefined;
+  try {
+    sound = wrappedSoundOf(slot.bytes, slot.name, tools.scripts);
+  } catch (error) {
+    // A slot that cannot be read is none of ours; what is put into it is taken as it is.
+    if (!(error instanceof FormatError)) throw error;
+  }
+  if (!sound && typeOfHead(slot.bytes)?.ending !== 'wav') return open(slot.bytes, given, mends, tools);
+  return orRefused('What is given does not go into it', async () => {
     const inner = wrappedSoundOf(given.bytes, given.name, tools.scripts)?.inner;
-    return wrapped(slot, inner ? { bytes: inner, name: given.name } : given, mends, tools);
+    const plain = inner ? { bytes: inner, name: given.name } : given;
+    return sound ? wrapped(sound, slot, plain, mends, tools) : open(slot.bytes, plain, mends, tools);
   });
-  return ready ?? open(slot.bytes, given, mends, tools);
 }
 
 /** Sounds are decoded and resampled by a process beside the server, and their heads read by whoever lends the tools. */
@@ -45,15 +53,14 @@ const open = (
         fitMedia(slot, bytes, name, mends, { tracksOf: tools.tracksOf, pack: packedSound }),
       );
 
-/** A sound that a script describes: what it wraps is fitted, and wrapped again. Undefined where the slot is none. */
+/** A sound that a script describes: what it wraps is fitted, and wrapped again. */
 async function wrapped(
+  sound: WrappedSound,
   slot: MediumFile,
   given: MediumFile,
   mends: ReadonlySet<Mend>,
   tools: MediaTools,
-): Promise<Prepared | undefined> {
-  const sound = wrappedSoundOf(slot.bytes, slot.name, tools.scripts);
-  if (!sound) return undefined;
+): Promise<Prepared> {
   const { bytes } = given;
   const ready = await open(sound.inner, given, mends, tools);
   if (ready && !ready.bytes) return ready;

@@ -195,7 +195,8 @@ function unwrapped(item: ToConvert, { mediaScripts }: ConvertContext): ToConvert
   if (plain.length > MOST_WRAPPED_BYTES) return item;
   const [head = new Uint8Array()] = plain.chunks();
   const ending = typeOfHead(head.subarray(0, HEAD_BYTES))?.ending ?? '';
-  if (!described && DEMUXERS[containerOf(ending)] === 'wav') return item;
+  // What is open is decoded from the file itself, and never held.
+  if (!described && DEMUXERS[containerOf(ending)] !== undefined) return item;
   const sound = wrappedSoundOf(withBeside(collect(plain), beside, described), name, mediaScripts);
   return sound ? { ...item, plain: refOfBytes(sound.inner) } : item;
 }

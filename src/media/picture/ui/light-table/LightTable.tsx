@@ -255,13 +255,16 @@ function Table({ on, onClose }: { on: OnTable; onClose: () => void }) {
             </Typography>
             <Histogram counts={texels.counts} channel={view.channel} alpha={texels.facts.alpha} />
             {texels.facts.by === 1 && <Texel texels={texels} spot={hover ?? picked} />}
-            {picked && on.blockUrl !== undefined && texels.facts.container !== 'picture' && (
-              <Block
-                url={`${on.blockUrl}?${query(place)}&x=${picked.x + texels.facts.part.x}&y=${picked.y + texels.facts.part.y}`}
-                spot={{ x: picked.x + texels.facts.part.x, y: picked.y + texels.facts.part.y }}
-                block={texels.facts.block}
-              />
-            )}
+            {picked &&
+              on.blockUrl !== undefined &&
+              texels.facts.container !== 'picture' &&
+              !texels.facts.isRearranged && (
+                <Block
+                  url={`${on.blockUrl}?${query(place)}&x=${picked.x + texels.facts.part.x}&y=${picked.y + texels.facts.part.y}`}
+                  spot={{ x: picked.x + texels.facts.part.x, y: picked.y + texels.facts.part.y }}
+                  block={texels.facts.block}
+                />
+              )}
           </>
         )}
       </Box>

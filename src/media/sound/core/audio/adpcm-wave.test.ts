@@ -11,8 +11,10 @@ import {
   readWave,
   readWaveFacts,
   signalToNoise,
+  withChunks,
   writeWave,
 } from './index';
+import { markChunks } from './wave-marks';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-adpcm-wave-'));
 afterAll(() => fs.rmSync(folder, { recursive: true }));
@@ -39,6 +41,11 @@ describe.each([
     expect(facts).toMatchObject({ rate: 22050, channels, bits: 16 });
     expect(Math.abs(facts.frames - 15435)).toBeLessThan(2500);
     expect(sound.rewrap(sound.inner)).toBe(bytes);
+    // Marks that are new do not cost a second coding.
+    const marked = sound.rewrap(withChunks(sound.inner, facts, markChunks(22050, { from: 5, to: 900 }, [])));
+    expect(marked.length).toBeGreaterThan(bytes.length);
+    const samples = (of: Uint8Array): Uint8Array => readWave(openAdpcmWave(of)!.inner).channels[0] as never;
+    expect(samples(marked)).toEqual(samples(bytes));
     const other = Float32Array.from({ length: 20_000 }, (_, i) => 0.4 * Math.sin(i / 12) * Math.sin(i / 900));
     const given = writeWave(
       Array.from({ length: channels }, () => other),

@@ -1,4 +1,4 @@
-import { FormatError } from '@/core/bytes';
+import { equalBytes, FormatError } from '@/core/bytes';
 import {
   ADPCM_TITLES,
   bytesOf,
@@ -12,7 +12,7 @@ import {
 import { plainForm, waveFile, otherChunks } from './wave';
 import { readWaveFacts } from './wave-head';
 import { isMark, movedMarks, type NewChunk } from './wave-marks';
-import type { WrappedSound } from './wrapped-sound';
+import { dataOf, type WrappedSound } from './wrapped-sound';
 
 /** Numbers of formats (RFC 2361). */
 const MS = 2;
@@ -103,7 +103,7 @@ export function openAdpcmWave(bytes: Uint8Array): WrappedSound | undefined {
   return {
     ...{ inner, title: `${ADPCM_TITLES[adpcm.codec]} in WAV`, lossy: ADPCM_TITLES[adpcm.codec] },
     rewrap(given) {
-      if (given.length === inner.length && given.every((value, i) => value === inner[i])) return bytes;
+      if (equalBytes(given, inner)) return bytes;
       const now = readWaveFacts(given);
       if (now.sort !== 'whole' || now.bits !== 16 || now.channels !== channels || now.rate !== rate)
         throw new FormatError('does-not-fit', {
@@ -122,11 +122,10 @@ export function openAdpcmWave(bytes: Uint8Array): WrappedSound | undefined {
         bits: 4,
         format: bytes.slice(format!.offset, format!.offset + format!.length),
       };
+      // Samples that did not change are not coded again.
+      const coded = equalBytes(samples, dataOf(inner)) ? stored : fromWaveData(form, samples);
       // Any form but whole numbers gets the chunk that says how many samples there are.
-      return waveFile(head, now.frames, fromWaveData(form, samples), [
-        ...others.filter((one) => !isMark(one)),
-        ...marks,
-      ]);
+      return waveFile(head, now.frames, coded, [...others.filter((one) => !isMark(one)), ...marks]);
     },
   };
 }

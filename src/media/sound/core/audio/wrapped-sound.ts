@@ -103,7 +103,8 @@ export function openSound(
       if (equalBytes(inner, before)) return bytes;
       const now = sameForm(inner, samples, name);
       const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
-      const stored = fromWaveData(samples, data);
+      const old = plain.subarray(samples.first, behind);
+      const stored = equalBytes(data, dataOf(before)) ? old : fromWaveData(samples, data);
       const body = joined(
         plain.subarray(0, samples.first),
         stored,
@@ -150,6 +151,13 @@ function sameForm(inner: Uint8Array, samples: Samples, file: string): WaveFacts 
       });
   return now;
 }
+
+/** The samples of a wave file that was made here. */
+export function dataOf(wave: Uint8Array): Uint8Array {
+  const { dataOffset, bits, channels, frames } = readWaveFacts(wave);
+  return wave.subarray(dataOffset, dataOffset + (bits / 8) * channels * frames);
+}
+
 const lossyTitle = ({ adpcm }: SampleForm): string | undefined => adpcm && ADPCM_TITLES[adpcm.codec];
 
 function codecOf(word: string, file: string): Codec {
@@ -356,6 +364,8 @@ export function describedSound(
           remedy: `Give a sound of ${samples.frames} samples, as the original has`,
         });
       const data = inner.subarray(now.dataOffset, now.dataOffset + frameBytes(samples) * now.frames);
+      // Samples that did not change are not coded again, whatever became of the marks beside them.
+      if (equalBytes(data, dataOf(before))) return plain;
       return joined(plain.subarray(0, first), fromWaveData(samples, data), plain.subarray(behind));
     },
   };

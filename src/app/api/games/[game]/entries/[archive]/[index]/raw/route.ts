@@ -5,6 +5,7 @@ import { shownAs, START_BYTES, typeOfHead } from '@/core/kinds';
 import { refOfBytes, sliceOf } from '@/core/bytes';
 import { streamOf } from '@/server/recipes/extraction';
 import { isAdpcmWave } from '@/media/sound/core/audio';
+import { describedKind } from '@/platform/node/media-scripts';
 import { firstBytes } from '@/server/looking/heads';
 import { openedEntry } from '@/server/opening/opened';
 import { unwrappedSound } from '@/server/looking/sounds';
@@ -17,7 +18,8 @@ export const GET = route(EntryParams, async ({ params, request }) => {
   const plain = archive.plain(entry);
   const head = firstBytes(plain, START_BYTES);
   const known = shownAs(typeOfHead(head));
-  const isPlayed = known !== undefined && !isAdpcmWave(head);
+  // Bare samples may happen to begin like anything; what the archive says of them counts.
+  const isPlayed = known !== undefined && !isAdpcmWave(head) && describedKind(entry) === undefined;
   const inner = isPlayed || isSaved ? undefined : unwrappedSound(archive, entry);
   const ref = inner ? refOfBytes(inner) : plain;
   const type = inner ? shownAs(typeOfHead(inner)) : known;
