@@ -27,7 +27,29 @@ const schema = async (): Promise<string[]> =>
 /** A row in each table of the first version, as an application of then would have written it. */
 const FIRST_DATA = `
   INSERT INTO games (title, folder, created_at) VALUES ('Lanternfen', '/games/lanternfen', now());
+  INSERT INTO mods (game_id, title) SELECT id, 'Lamp' FROM games;
+  INSERT INTO changes (mod_id, archive_path, entry_index, path, kind, given_name, given_blob, given_size, original_size, fit, findings)
+  SELECT id, 'base.lfp', 3, 'lamp.png', 'picture', 'lamp.png', 'ab', 1, 1, 'look', '[
+    {"state": "look", "what": "16 x 12 given", "why": "It is larger", "mend": {"name": "resize", "label": "Resize it"}},
+    {"state": "fits", "what": "taken", "why": "As the slot has it"}
+  ]' FROM mods;
 `;
+/** A step that can be undone, as it was kept before findings had codes. */
+const OLD_STEP = `
+  INSERT INTO steps (mod_id, what, states) SELECT id, 'putting in lamp.png', '[
+    {"archivePath": "base.lfp", "entryIndex": 3, "before": null,
+     "after": {"path": "lamp.png", "findings": [{"state": "fits", "what": "taken", "why": "So"}]}}
+  ]' FROM mods;
+`;
+const TOLD = [
+  {
+    state: 'look',
+    code: 'change.told',
+    facts: { what: '16 x 12 given', why: 'It is larger', mend: 'Resize it' },
+    mend: 'resize',
+  },
+  { state: 'fits', code: 'change.told', facts: { what: 'taken', why: 'As the slot has it' } },
+];
 
 let today: string[] | undefined;
 
@@ -35,10 +57,19 @@ test.each(MIGRATIONS.map(({ name }, i) => [name, i + 1] as const))('from %s on',
   const sequelize = database();
   expect(await migrate(sequelize, count)).toHaveLength(count);
   await sequelize.query(FIRST_DATA);
+  const hasSteps = count >= 6 && count < 12;
+  if (hasSteps) await sequelize.query(OLD_STEP);
   const before = await ask<{ title: string; folder: string }>('SELECT title, folder FROM games');
   const rest = await migrate(sequelize);
   expect(rest).toEqual(MIGRATIONS.slice(count).map(({ name }) => name));
   expect(await ask('SELECT title, folder FROM games')).toEqual(before);
+  // What was found before findings had codes is kept as it was said, and its mend is offered still.
+  if (count < 12) expect(await ask('SELECT findings FROM changes')).toEqual([{ findings: TOLD }]);
+  const steps = await ask<{ states: unknown }>('SELECT states FROM steps');
+  const found = { state: 'fits', code: 'change.told', facts: { what: 'taken', why: 'So' } };
+  const after = { path: 'lamp.png', findings: [found] };
+  if (hasSteps)
+    expect(steps).toEqual([{ states: [{ archivePath: 'base.lfp', entryIndex: 3, before: null, after }] }]);
   // Whatever way it was come by, the schema is the same.
   today ??= await schema();
   expect(await schema()).toEqual(today);

@@ -11,6 +11,7 @@ import { together } from './migrations/008-together';
 import { addedEntries } from './migrations/009-added-entries';
 import { operations } from './migrations/010-operations';
 import { kindChoices } from './migrations/011-kind-choices';
+import { findingCodes } from './migrations/012-finding-codes';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -31,6 +32,7 @@ export const MIGRATIONS: readonly Migration[] = [
   addedEntries,
   operations,
   kindChoices,
+  findingCodes,
 ];
 
 /** Any number, the same for every process that migrates this database. */

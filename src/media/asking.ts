@@ -1,6 +1,7 @@
 import type { Mend, Prepared } from '@/core/fit';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import type { Head } from './head';
+import { foundAnywhere } from './wording';
 import type { HeadFile, MediaTools, MediumFile, MediumNode } from './medium';
 
 const SHOWN_BYTES = 12;
@@ -37,12 +38,6 @@ export async function fitBy(
   }
   return {
     bytes: given.bytes,
-    findings: [
-      {
-        state: 'look',
-        what: `${given.bytes.length} bytes in the place of ${slot.bytes.length}`,
-        why: 'Nothing is known about this kind of entry, so its fit cannot be checked',
-      },
-    ],
+    findings: [foundAnywhere('look', 'unknown', { is: given.bytes.length, was: slot.bytes.length })],
   };
 }

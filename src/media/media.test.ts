@@ -4,6 +4,7 @@ import { collect, FormatError, memorySource, refOfBytes } from '@/core/bytes';
 import { KINDS, type Kind } from '@/core/kinds';
 import { TypeTeller } from '@/core/kinds/signs';
 import { conversionsOf } from '@/core/recipe';
+import { worded } from '@/core/fit';
 import { fitBy, headBy } from './asking';
 import { FORMATS } from './formats';
 import { spelledBy } from './lenses';
@@ -13,7 +14,9 @@ import { beaconFormats } from './testing/beacon/formats';
 import { beaconLens } from './testing/beacon/lens';
 import { beaconNode } from './testing/beacon/node';
 import { beaconWays } from './testing/beacon/ways';
+import { beaconWording } from './testing/beacon/wording';
 import { MEDIA_WAYS, WAYS } from './ways';
+import { WORDINGS } from './wording';
 
 /** A small medium as docs/adding-a-medium.md has it, in the registries beside the others. */
 describe('a medium that is added', () => {
@@ -60,10 +63,11 @@ describe('a medium that is added', () => {
     const fit = async (given: Uint8Array): Promise<string> => {
       const slot = { bytes, name: 'east.beacon', kind: 'beacon' };
       const ready = await fitBy(media, slot, { bytes: given, name: 'new' }, new Set(), {} as MediaTools);
-      return `${ready.findings[0]!.state}: ${ready.findings[0]!.what}`;
+      const { state, what } = worded(ready.findings[0]!, { ...WORDINGS, beacon: beaconWording });
+      return `${state}: ${what}`;
     };
     expect(await fit(bytes)).toBe('fits: 3 flashes instead of 3');
-    expect(await fit(Uint8Array.from([...Buffer.from('BEAC'), 1, 9]))).toBe('look: 1 flashes instead of 3');
+    expect(await fit(Uint8Array.from([...Buffer.from('BEAC'), 1, 9]))).toBe('look: 1 flash instead of 3');
     expect(await fit(Uint8Array.of(1, 2))).toBe('does not fit: new is no beacon');
   });
 });

@@ -1,20 +1,17 @@
 /** How something given suits the slot it goes into. */
 export type FitState = 'fits' | 'look' | 'does not fit';
 
+/** What was found: a code and what is to be said with it, both of which are kept; the wording of its medium makes sentences of them. */
 export interface Finding {
   readonly state: FitState;
-  readonly what: string;
-  /** Why the game cares. */
-  readonly why: string;
+  /** The medium whose wording has it, and its name there: `sound.clipped`. */
+  readonly code: string;
+  /** Values of JSON, as the wording of the code takes them. */
+  readonly facts: object;
   /** The mend that would make it fit, by the name that `prepare` understands. */
-  readonly mend?: MendOffer;
+  readonly mend?: Mend;
   /** Another way to make it fit. */
-  readonly also?: MendOffer;
-}
-
-export interface MendOffer {
-  readonly name: Mend;
-  readonly label: string;
+  readonly also?: Mend;
 }
 
 /** Mends by name; `as bc3` stores a picture in that pixel layout, whatever the slot has. */
@@ -43,7 +40,7 @@ export interface Prepared {
 }
 
 /** The worst of several findings. */
-export function worst(findings: readonly Finding[]): FitState {
+export function worst(findings: readonly { readonly state: FitState }[]): FitState {
   if (findings.some(({ state }) => state === 'does not fit')) return 'does not fit';
   return findings.some(({ state }) => state === 'look') ? 'look' : 'fits';
 }

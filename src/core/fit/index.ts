@@ -7,7 +7,16 @@ export {
   type FitShown,
   type FitState,
   type Mend,
-  type MendOffer,
   type Policy,
   type Prepared,
 } from './finding';
+export {
+  errorSaid,
+  findingsOf,
+  keptError,
+  worded,
+  type ErrorKept,
+  type WordedFinding,
+  type Wording,
+  type Words,
+} from './wording';

@@ -153,12 +153,13 @@ test('the slot says whether what is given is read as a sound: a broken one is re
   const into = (bytes: Uint8Array, kind: string) =>
     fitBy(MEDIA_NODE, { bytes, name: 'slot', kind }, given, new Set(), tools);
   const data = await into(Uint8Array.of(1, 2, 3), 'data');
-  expect(data.findings[0]!.what).toBe('WAV given, and what the slot holds is none');
+  expect(data.findings[0]!.code).toBe('sound.for-no-sound');
   const text = await into(new Uint8Array(Buffer.from('a text that is long enough')), 'text');
-  expect(text.findings[0]!.why).not.toBe('What is given does not go into it');
+  expect(text.findings[0]!.code).not.toBe('sound.wrapped-refused');
   const sound = await into(writeWave([new Float32Array(9)], plainForm(8000, 1)), 'sound');
   expect(sound.findings[0]).toMatchObject({
     state: 'does not fit',
-    why: 'What is given does not go into it',
+    code: 'sound.wrapped-refused',
+    facts: { error: { code: expect.any(String) as unknown } },
   });
 });

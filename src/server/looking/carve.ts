@@ -15,6 +15,7 @@ import { prepare } from '../mods/prepare';
 import type { Slot } from '../mods/base-picture';
 import { changeSlot } from '../mods/change-slot';
 import { modRow, replaceEntry } from '../mods/mods';
+import { said } from '../mods/wording';
 import { openedEntry } from '../opening/opened';
 import { pixelsOf, wholeEntry } from './preview';
 import { keepBlob, readBlob } from '../storage/storage';
@@ -155,7 +156,7 @@ export async function putBuried(
     );
     const refusal = made.findings.find(({ state }) => state === 'does not fit');
     if (!made.bytes || refusal)
-      throw new UserError(422, `${given.name} does not fit: ${refusal?.what ?? 'it cannot be made ready'}.`);
+      throw new UserError(422, `${given.name} does not fit: ${refusal ? said(refusal).what : 'it cannot be made ready'}.`);
     if (made.bytes.length !== old.length)
       throw new UserError(
         422,

@@ -16,6 +16,7 @@ import { notFound, UserError } from '@/platform/user-error';
 import { changeSlot } from './change-slot';
 import { asStep } from './history';
 import { prepare } from './prepare';
+import { foundInChange } from './wording';
 
 /** Where an entry is to be added. */
 export interface NewSlot {
@@ -140,20 +141,10 @@ async function made(
   if (slot === undefined || endingOf(given.name) === endingOf(path))
     return {
       bytes,
-      findings: [
-        {
-          state: 'fits',
-          what: `${bytes.length} bytes, taken as given`,
-          why: `Stored as ${model} is: packed, locked and checked in the same way`,
-        },
-      ],
+      findings: [foundInChange('fits', 'added', { bytes: bytes.length, like: model })],
     };
   const { bytes: ready, findings } = await prepare(slot, path, kind, bytes, given.name, new Set(mends));
-  const how: Finding = {
-    state: 'fits',
-    what: `made like ${model}`,
-    why: 'It has the format that the new path says',
-  };
+  const how = foundInChange('fits', 'made-like', { like: model });
   return { bytes: ready, findings: [...findings, how] };
 }
 
@@ -192,11 +183,7 @@ export async function removeEntry(
   } finally {
     close();
   }
-  const finding: Finding = {
-    state: 'fits',
-    what: 'taken out of the archive',
-    why: 'What asks for it will not find it, or finds that of an archive loaded earlier',
-  };
+  const finding = foundInChange('fits', 'taken-out', {});
   await asStep(modId, `taking ${shown.path} out of its archive`, [slotOfChange], async () => {
     await ChangeRow.upsert(
       {

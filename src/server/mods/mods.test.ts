@@ -77,7 +77,8 @@ describe('what a mod does', () => {
     const [change] = await listChanges(game.id, id);
     expect(change!.findings[0]).toMatchObject({
       what: '16 x 12 given, the slot is 8 x 8',
-      mend: { name: 'resize' },
+      code: 'picture.own-size',
+      mends: [{ name: 'resize', label: 'Resize to 8 x 8' }],
     });
     expect(await mendChange(game.id, id, change!.id, 'resize')).toBe('look');
     expect((await listChanges(game.id, id))[0]!.findings[0]!.what).toContain('resized from 16 x 12 to 8 x 8');

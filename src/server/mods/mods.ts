@@ -1,4 +1,13 @@
-import { under, worst, type Finding, type FitShown, type FitState, type Mend, type Policy } from '@/core/fit';
+import {
+  under,
+  worst,
+  type Finding,
+  type FitShown,
+  type FitState,
+  type Mend,
+  type Policy,
+  type WordedFinding,
+} from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from '../entries/catalogue';
 import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
@@ -9,6 +18,7 @@ import { asStep } from './history';
 import { prepare } from './prepare';
 import { leftFinding, leftSheets, type LeftSheet } from './related';
 import { keepBlob, readBlob } from '../storage/storage';
+import { foundInChange, said } from './wording';
 import { notFound, UserError } from '@/platform/user-error';
 
 export interface ModView {
@@ -42,7 +52,7 @@ export interface ChangeView {
   readonly fit: FitShown;
   /** Stands for the bytes of the change. */
   readonly stamp: string;
-  readonly findings: readonly Finding[];
+  readonly findings: readonly WordedFinding[];
   readonly mends: readonly Mend[];
   readonly note: string;
   /** Sheets of the same set that the mod leaves as they are. */
@@ -123,8 +133,9 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
   return Promise.all(
     rows.map(async (row) => {
       const left = row.kind === 'picture' ? await leftSheets(gameId, row.path, changed) : [];
-      const findings = [...(row.findings as Finding[]), ...left.map(leftFinding)];
-      const state = worst([{ state: row.fit as FitState, what: '', why: '' }, ...left.map(leftFinding)]);
+      const forgotten = left.map(leftFinding);
+      const findings = [...(row.findings as Finding[]), ...forgotten].map(said);
+      const state = worst([{ state: row.fit as FitState }, ...forgotten]);
       return {
         id: row.id,
         path: row.path,
@@ -234,11 +245,7 @@ export async function placeEntry(
 /** A change of something that another archive hides is allowed, since the load order may change, but said. */
 async function hiddenFinding(gameId: number, path: string): Promise<Finding> {
   const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
-  return {
-    state: 'look',
-    what: `hidden by ${winner?.archive ?? 'another archive'}`,
-    why: 'That archive answers for this path, so the game will not see the change; replace the entry there instead',
-  };
+  return foundInChange('look', 'hidden', { archive: winner?.archive ?? null });
 }
 
 export async function changeRow(gameId: number, modId: number, changeId: number): Promise<ChangeRow> {

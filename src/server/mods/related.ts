@@ -1,6 +1,7 @@
 import type { Finding } from '@/core/fit';
 import { areHalves, relatedPaths, roleOf } from '@/core/mod';
 import { findStack } from '../entries/catalogue';
+import { foundInChange } from './wording';
 
 /** A sheet of the same set as one that is changed, which the mod leaves as it is. */
 export interface LeftSheet {
@@ -31,10 +32,7 @@ export async function leftSheets(
   return left;
 }
 
-export const leftFinding = ({ path, role, isHalf }: LeftSheet): Finding => ({
-  state: isHalf ? 'look' : 'fits',
-  what: `${path.slice(path.lastIndexOf('/') + 1)} is left as it is`,
-  why: isHalf
-    ? `It is the ${role} half of the same sheet: ${role === 'far' ? 'from afar' : 'from near by'} the game goes on showing the old picture`
-    : `It is the ${role} sheet of the same set; look whether it still suits the new picture`,
-});
+export const leftFinding = ({ path, role, isHalf }: LeftSheet): Finding => {
+  const sheet = { name: path.slice(path.lastIndexOf('/') + 1), role };
+  return isHalf ? foundInChange('look', 'left-half', sheet) : foundInChange('fits', 'left-sheet', sheet);
+};

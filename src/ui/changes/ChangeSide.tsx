@@ -60,20 +60,17 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
             <StateMark tone={FIT_TONES[finding.state]}>{finding.state}</StateMark>
             <Box sx={{ mt: 0.5, fontWeight: 600, overflowWrap: 'anywhere' }}>{finding.what}</Box>
             <Box sx={{ color: 'ink2', fontSize: 13 }}>{finding.why}.</Box>
-            {[finding.mend, finding.also].map(
-              (offer, i) =>
-                offer && (
-                  <Button
-                    key={offer.name}
-                    sx={{ mt: 1, mr: 1 }}
-                    variant={i === 0 ? 'contained' : 'outlined'}
-                    loading={mend.isPending}
-                    onClick={() => mend.mutate(offer.name)}
-                  >
-                    {offer.label}
-                  </Button>
-                ),
-            )}
+            {finding.mends.map(({ name, label }, i) => (
+              <Button
+                key={name}
+                sx={{ mt: 1, mr: 1 }}
+                variant={i === 0 ? 'contained' : 'outlined'}
+                loading={mend.isPending}
+                onClick={() => mend.mutate(name)}
+              >
+                {label}
+              </Button>
+            ))}
           </Box>
         ))}
         {change.left

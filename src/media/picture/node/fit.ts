@@ -4,8 +4,11 @@ import { typeOfHead } from '@/core/kinds';
 import type { MediaTools, MediumFile } from '@/media/medium';
 import { UserError } from '@/platform/user-error';
 import { fitPicture, type GivenPicture } from '../core/fit';
+import { foundInPicture, type Size } from '../core/wording';
 import { decodeImage, usesAlpha, type Pixels } from '../core/texture';
 import { rawSharp, refuseLarge, resized, textureOf } from './pictures';
+
+const sizeOf = ({ width, height }: Size): Size => ({ width, height });
 
 /** Makes a picture ready for a slot: one whose stored images can be had, or one in a common format. */
 export async function preparePicture(
@@ -70,37 +73,19 @@ async function preparePlain(
   const before = await tools.pixelsOf(slot, path);
   let { pixels } = await givenPicture(given, path, tools);
   const findings: Finding[] = [];
-  const size = `${before.width} x ${before.height}`;
+  const sizes = { given: sizeOf(pixels), slot: sizeOf(before) };
   const isOther = pixels.width !== before.width || pixels.height !== before.height;
-  const was = `${pixels.width} x ${pixels.height}`;
   if (isOther && mends.has('resize')) {
-    findings.push({
-      state: 'look',
-      what: `resized from ${was} to ${size}`,
-      why: 'Resizing softens fine detail',
-    });
+    findings.push(foundInPicture('look', 'resized', { from: sizes.given, to: sizes.slot }));
     pixels = await resized(pixels, before.width, before.height);
-  } else if (isOther)
-    findings.push({
-      state: 'look',
-      what: `${was} given, the slot is ${size}`,
-      why: 'The file says its own size; whether the game goes by it cannot be known here',
-      mend: { name: 'resize', label: `Resize to ${size}` },
-    });
-  if (!usesAlpha(pixels) && usesAlpha(before))
-    findings.push({
-      state: 'look',
-      what: 'no transparency given, the original has some',
-      why: 'What was see-through becomes solid',
-    });
+  } else if (isOther) findings.push(foundInPicture('look', 'own-size', sizes, { mend: 'resize' }));
+  if (!usesAlpha(pixels) && usesAlpha(before)) findings.push(foundInPicture('look', 'lost-alpha', {}));
+  const format = wanted.toUpperCase();
   const isSame = typeOfHead(given.bytes)?.ending === wanted;
   if (isSame && !(isOther && mends.has('resize')))
     return {
       bytes: given.bytes,
-      findings: [
-        ...findings,
-        { state: 'fits', what: `${wanted.toUpperCase()}, taken as given`, why: 'As the slot has it' },
-      ],
+      findings: [...findings, foundInPicture('fits', 'same-file', { format })],
     };
   const image = rawSharp(pixels);
   const saved =
@@ -114,19 +99,8 @@ async function preparePlain(
   if (!saved)
     return {
       bytes: undefined,
-      findings: [
-        ...findings,
-        {
-          state: 'does not fit',
-          what: `${given.name} given, the slot is ${wanted.toUpperCase()}`,
-          why: `Files of this kind are only read here; give a ${wanted.toUpperCase()} file`,
-        },
-      ],
+      findings: [...findings, foundInPicture('does not fit', 'only-read', { name: given.name, format })],
     };
-  findings.push({
-    state: wanted === 'jpg' ? 'look' : 'fits',
-    what: `saved as ${wanted.toUpperCase()}`,
-    why: 'As the slot has it',
-  });
+  findings.push(foundInPicture(wanted === 'jpg' ? 'look' : 'fits', 'saved', { format }));
   return { bytes: new Uint8Array(await saved.toBuffer()), findings };
 }

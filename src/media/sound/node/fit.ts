@@ -1,10 +1,11 @@
 import { FormatError } from '@/core/bytes';
-import type { Finding, Mend, Prepared } from '@/core/fit';
+import { keptError, type Finding, type Mend, type Prepared } from '@/core/fit';
 import { typeOfHead } from '@/core/kinds';
 import type { MediaTools, MediumFile } from '@/media/medium';
 import { likeBytes, wrappedSoundOf } from '@/platform/node/media-scripts';
 import { readWave, signalToNoise, type WrappedSound } from '../core/audio';
 import { fitMedia, fitSound, type SoundTools } from '../core/fit';
+import { foundInSound } from '../core/wording';
 import { packedSound, shapedSound } from './sounds';
 
 /** Makes a sound or film ready for a slot: one that a script wraps, or one in an open format. */
@@ -22,7 +23,7 @@ export async function prepareSound(
     if (!(error instanceof FormatError)) throw error;
   }
   if (!sound && typeOfHead(slot.bytes)?.ending !== 'wav') return open(slot.bytes, given, mends, tools);
-  return orRefused('What is given does not go into it', async () => {
+  return orRefused('wrapped-refused', async () => {
     const inner = wrappedSoundOf(given.bytes, given.name, tools.scripts)?.inner;
     const plain = inner ? { bytes: inner, name: given.name } : given;
     return sound ? wrapped(sound, slot, plain, mends, tools) : open(slot.bytes, plain, mends, tools);
@@ -48,8 +49,8 @@ const open = (
   tools: MediaTools,
 ): Promise<Prepared | undefined> =>
   typeOfHead(slot)?.ending === 'wav'
-    ? orRefused('The slot holds a wave file', () => fitSound(slot, bytes, name, mends, soundTools(tools)))
-    : orRefused('What is given cannot be read whole', () =>
+    ? orRefused('wave-refused', () => fitSound(slot, bytes, name, mends, soundTools(tools)))
+    : orRefused('broken-given', () =>
         fitMedia(slot, bytes, name, mends, { tracksOf: tools.tracksOf, pack: packedSound }),
       );
 
@@ -64,13 +65,9 @@ async function wrapped(
   const { bytes } = given;
   const ready = await open(sound.inner, given, mends, tools);
   if (ready && !ready.bytes) return ready;
-  const findings: readonly Finding[] = ready?.findings ?? [
-    {
-      state: 'look',
-      what: `${bytes.length} bytes in the place of ${sound.inner.length}`,
-      why: `Nothing is known about what lies in ${sound.title}, so its fit cannot be checked`,
-    },
-  ];
+  const { title } = sound;
+  const sizes = { is: bytes.length, was: sound.inner.length, title };
+  const findings = ready?.findings ?? [foundInSound('look', 'wrapped-unknown', sizes)];
   const inner = ready?.bytes ?? bytes;
   const made = sound.rewrap(inner);
   return {
@@ -78,11 +75,7 @@ async function wrapped(
     findings: [
       ...findings,
       ...lossOf(sound, inner, made, slot, tools),
-      {
-        state: 'fits',
-        what: `put into ${sound.title}`,
-        why: 'What its head says of the sound is worked out anew',
-      },
+      foundInSound('fits', 'wrapped', { title }),
     ],
   };
 }
@@ -104,21 +97,20 @@ function lossOf(
   const [given, heard] = [readWave(inner).channels, readWave(back.inner).channels];
   const ratio = signalToNoise(given, heard);
   const isGood = ratio >= GOOD_RATIO;
-  return [
-    {
-      state: isGood ? 'fits' : 'look',
-      what: `coded as ${lossy}, ${ratio === Infinity ? 'nothing lost' : `signal to noise ${ratio.toFixed(1)} dB`}`,
-      why: isGood ? 'As the slot has it' : 'The codec is heard in this sound; a smoother one would lose less',
-    },
-  ];
+  const facts = { codec: lossy, ratio: ratio === Infinity ? null : ratio, isGood };
+  return [foundInSound(isGood ? 'fits' : 'look', 'coded', facts)];
 }
 
 /** What is given and cannot be read does not fit, in the words of whoever tried. */
-async function orRefused<T>(why: string, work: () => Promise<T>): Promise<T | Prepared> {
+async function orRefused<T>(
+  code: 'wrapped-refused' | 'wave-refused' | 'broken-given',
+  work: () => Promise<T>,
+): Promise<T | Prepared> {
   try {
     return await work();
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
-    return { bytes: undefined, findings: [{ state: 'does not fit', what: error.message, why }] };
+    const kept = { error: keptError(error) };
+    return { bytes: undefined, findings: [foundInSound('does not fit', code, kept)] };
   }
 }

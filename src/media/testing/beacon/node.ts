@@ -1,6 +1,7 @@
 import { FormatError } from '@/core/bytes';
 import type { Kind } from '@/core/kinds';
 import type { MediumNode } from '../../medium';
+import { foundInBeacons } from './wording';
 import { inMemory } from '@/platform/node/convert/converter';
 
 /** Lengths of the flashes of a beacon, in tenths of a second. */
@@ -34,21 +35,13 @@ export const beaconNode: MediumNode = {
     if (!isBeacon(given.bytes))
       return Promise.resolve({
         bytes: undefined,
-        findings: [
-          { state: 'does not fit', what: `${given.name} is no beacon`, why: 'The lamp would stay dark' },
-        ],
+        findings: [foundInBeacons('does not fit', 'no-beacon', { name: given.name })],
       });
-    const [was, is] = [slot, given].map(({ bytes, name }) => flashesOf(bytes, name).length);
-    const isSame = was === is;
+    const was = flashesOf(slot.bytes, slot.name).length;
+    const is = flashesOf(given.bytes, given.name).length;
     return Promise.resolve({
       bytes: given.bytes,
-      findings: [
-        {
-          state: isSame ? 'fits' : 'look',
-          what: `${is} flashes instead of ${was}`,
-          why: isSame ? 'As the slot has it' : 'Boats count them',
-        },
-      ],
+      findings: [foundInBeacons(is === was ? 'fits' : 'look', 'flashes', { is, was })],
     });
   },
 };

@@ -1,5 +1,6 @@
 import { decodeAnyText, type TextFacts } from './encoding';
 import type { Finding, Mend, Prepared } from '@/core/fit';
+import { foundInText } from './wording';
 
 const placeholders = (text: string): string[] => (text.match(/\{[A-Za-z_][A-Za-z0-9_]*\}/g) ?? []).sort();
 
@@ -12,74 +13,40 @@ function rows(text: string): Map<string, string> | undefined {
   );
 }
 
+/** Missing lines that are told by name. */
+const MOST_NAMED = 8;
+
+const encoded = ({ encoding, mark }: TextFacts) => ({ encoding, mark });
+
 /** Makes a given text ready for the slot of another: encoding, line ends, identifiers and placeholders. */
 export function fitText(slot: Uint8Array, given: Uint8Array, mends: ReadonlySet<Mend>): Prepared {
   const original = decodeAnyText(slot);
   const facts = decodeAnyText(given);
-  if (!facts)
-    return {
-      bytes: undefined,
-      findings: [
-        {
-          state: 'does not fit',
-          what: 'data given, the slot holds text',
-          why: 'The game reads this entry as text',
-        },
-      ],
-    };
-  if (!original)
-    return {
-      bytes: given,
-      findings: [
-        { state: 'look', what: 'text given, the slot holds data', why: 'The game may not expect text here' },
-      ],
-    };
+  if (!facts) return { bytes: undefined, findings: [foundInText('does not fit', 'data-given', {})] };
+  if (!original) return { bytes: given, findings: [foundInText('look', 'text-for-data', {})] };
   const findings: Finding[] = [];
   let bytes = given;
   if (facts.encoding !== original.encoding || facts.mark !== original.mark) {
-    const what = `${spelled(facts)} given, the slot has ${spelled(original)}`;
+    const wanted = encoded(original);
     if (original.encoding !== 'utf-8' || !mends.has('convert text')) {
-      findings.push({
-        state: 'does not fit',
-        what,
-        why: 'The game would show wrong characters or refuse the file',
-        ...(original.encoding === 'utf-8' && {
-          mend: { name: 'convert text', label: `Convert to ${spelled(original)}` } as const,
-        }),
-      });
-      return { bytes: undefined, findings };
+      const both = { given: encoded(facts), slot: wanted };
+      const offer = original.encoding === 'utf-8' ? ({ mend: 'convert text' } as const) : {};
+      return { bytes: undefined, findings: [foundInText('does not fit', 'other-encoding', both, offer)] };
     }
     bytes = new TextEncoder().encode(`${original.mark ? '\ufeff' : ''}${facts.text}`);
-    findings.push({ state: 'fits', what: `converted to ${spelled(original)}`, why: 'As the slot has it' });
+    findings.push(foundInText('fits', 'converted', { slot: wanted }));
   }
   if (facts.lineEnds !== original.lineEnds && facts.lineEnds !== 'none' && original.lineEnds !== 'none')
-    findings.push({
-      state: 'look',
-      what: `line ends ${facts.lineEnds}, the slot has ${original.lineEnds}`,
-      why: 'Some games show a stray sign at each line end',
-    });
+    findings.push(foundInText('look', 'line-ends', { given: facts.lineEnds, slot: original.lineEnds }));
   findings.push(...compareTables(original.text, facts.text));
   return { bytes, findings };
 }
 
-const spelled = ({ encoding, mark }: TextFacts): string =>
-  `${encoding.toUpperCase()}${mark ? ' with a mark' : ''}`;
-
-/** Missing lines that are told by name. */
-const MOST_NAMED = 8;
-
 function compareTables(before: string, after: string): Finding[] {
   const old = rows(before);
   const now = rows(after);
-  if (!old) return [{ state: 'fits', what: 'text as the slot has it', why: 'Encoding and line ends agree' }];
-  if (!now)
-    return [
-      {
-        state: 'does not fit',
-        what: 'a line has no tab',
-        why: 'Every line of this table is an identifier, a tab and a text',
-      },
-    ];
+  if (!old) return [foundInText('fits', 'same', {})];
+  if (!now) return [foundInText('does not fit', 'no-tab', {})];
   const findings: Finding[] = [];
   const missing: string[] = [];
   let changed = 0;
@@ -89,28 +56,14 @@ function compareTables(before: string, after: string): Finding[] {
     else if (given !== text) {
       changed++;
       const lost = placeholders(text).filter((one) => !placeholders(given).includes(one));
-      if (lost.length > 0)
-        findings.push({
-          state: 'look',
-          what: `${id} has lost ${lost.join(', ')}`,
-          why: 'The game puts a value there',
-        });
+      if (lost.length > 0) findings.push(foundInText('look', 'lost-placeholders', { id, lost }));
     }
   }
+  const first = missing.slice(0, MOST_NAMED);
   if (missing.length > 0)
-    findings.push({
-      state: 'does not fit',
-      what:
-        missing.length === 1
-          ? `the line ${missing[0]} is missing`
-          : `${missing.length} lines are missing: ${missing.slice(0, MOST_NAMED).join(', ')}${missing.length > MOST_NAMED ? ' …' : ''}`,
-      why: 'The game asks for each by its name',
-    });
+    findings.push(foundInText('does not fit', 'missing-lines', { count: missing.length, first }));
   const added = [...now.keys()].filter((id) => !old.has(id)).length;
-  findings.push({
-    state: missing.length > 0 ? 'look' : 'fits',
-    what: `${changed} of ${old.size} lines changed${added ? `, ${added} added` : ''}`,
-    why: missing.length > 0 ? 'Of those that are there' : 'Identifiers agree',
-  });
+  const told = { changed, all: old.size, added, missing: missing.length };
+  findings.push(foundInText(missing.length > 0 ? 'look' : 'fits', 'changed-lines', told));
   return findings;
 }

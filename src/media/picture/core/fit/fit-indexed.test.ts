@@ -3,7 +3,8 @@ import { nodePrimitives } from '@/platform/node/primitives';
 import { decodeImage, openPicture, type Pixels, type WrappedPicture } from '../texture';
 import { mediaScripts } from '@/core/testing/media-scripts';
 import { fitPicture } from '@/media/picture/core/fit';
-import { type Mend, type Prepared } from '@/core/fit';
+import { worded, type Mend, type Prepared } from '@/core/fit';
+import { pictureWording } from '../wording';
 
 /** Pictures of numbered colours, in the shape of docs/media-scripts.md. */
 const WIDTH = 40;
@@ -54,8 +55,10 @@ test('the nearest colours are taken, the palette and what did not change stay', 
   expect(bytes!.subarray(1078 + 15 * WIDTH)).toEqual(before.subarray(1078 + 15 * WIDTH));
   expect(bytes!.subarray(0, 1078)).toEqual(before.subarray(0, 1078));
   const [found] = findings;
-  expect(found).toMatchObject({ state: 'look', mend: { name: 'dither' } });
-  expect(found!.what).toMatch(/^256 colours by number, 40 x 30, 1 level, nearest colours, red 2\d\.\d dB/);
+  expect(found).toMatchObject({ state: 'look', code: 'picture.nearest-colours', mend: 'dither' });
+  expect(worded(found!, { picture: pictureWording }).what).toMatch(
+    /^256 colours by number, 40 x 30, 1 level, nearest colours, red 2\d\.\d dB/,
+  );
 });
 
 test('mixed colours, when they are asked for', async () => {
@@ -71,7 +74,7 @@ test('mixed colours, when they are asked for', async () => {
   const wanted = meanOf(ramp(), 19);
   expect(Math.abs(meanOf(nearest, 19) - wanted)).toBeGreaterThan(30);
   expect(Math.abs(meanOf(mixed, 19) - wanted)).toBeLessThan(30);
-  expect(findings[0]!.what).toContain('colours mixed');
+  expect(findings[0]!.code).toBe('picture.mixed-colours');
   expect(findings[0]!.mend).toBeUndefined();
 });
 
@@ -82,7 +85,7 @@ test('a picture of the same palette goes in as it is stored, one of another pale
     return fitPicture(slot, given, new Set(), { resize: (pixels) => pixels });
   };
   const same = bitmap(GREYS, (x) => x & 3);
-  expect((await give(same)).findings[0]!.what).toContain('taken as given');
+  expect((await give(same)).findings[0]!.code).toBe('picture.taken-as-given');
   expect((await give(same)).bytes).toEqual(same);
   const turned = bitmap([...GREYS].reverse(), (x) => 3 - (x & 3));
   const { bytes, findings } = await give(turned);

@@ -23,7 +23,8 @@ import { decodeAnyText } from '@/media/text/core/encoding';
 import { parseScript } from '@/core/script';
 import { fitPicture } from '@/media/picture/core/fit';
 import { fitText } from '@/media/text/core/fit-text';
-import { POLICIES, under, worst, type Mend } from '@/core/fit';
+import { worded, POLICIES, under, worst, type Mend } from '@/core/fit';
+import { pictureWording } from '../wording';
 
 const script = parseScript(fs.readFileSync('scripts/formats/sheet-peatfire.yaml', 'utf8'));
 const none = new Set<Mend>();
@@ -66,7 +67,9 @@ describe('pictures', () => {
     const { bytes, findings } = await fits(slot('bc3'), filled(32, 32, 255));
     expect(bytes).toBeDefined();
     expect(worst(findings)).toBe('fits');
-    expect(findings.at(-1)!.what).toMatch(/BC3, 32 x 32, 6 levels, (nothing lost|red .* dB)/);
+    expect(worded(findings.at(-1)!, { picture: pictureWording }).what).toMatch(
+      /BC3, 32 x 32, 6 levels, (nothing lost|red .* dB)/,
+    );
   });
 
   test('another size does not fit until it is mended', async () => {
@@ -75,8 +78,9 @@ describe('pictures', () => {
       findings: [
         {
           state: 'does not fit',
-          what: expect.stringContaining('of another shape'),
-          mend: { name: 'resize' },
+          code: 'picture.other-size',
+          facts: { given: { width: 20, height: 32 }, slot: { width: 32, height: 32 } },
+          mend: 'resize',
         },
       ],
     });
@@ -87,7 +91,7 @@ describe('pictures', () => {
 
   test('transparency that the slot cannot keep does not fit until it is dropped', async () => {
     const first = await fits(slot('bc1'), filled(32, 32, 100));
-    expect(first.findings[0]).toMatchObject({ state: 'does not fit', mend: { name: 'drop alpha' } });
+    expect(first.findings[0]).toMatchObject({ state: 'does not fit', mend: 'drop alpha' });
     expect((await fits(slot('bc1'), filled(32, 32, 100), 'drop alpha')).bytes).toBeDefined();
   });
 
@@ -103,7 +107,7 @@ describe('pictures', () => {
     const { findings } = await fits(slot('bc3', 120), filled(32, 32, 255));
     expect(findings[0]).toMatchObject({
       state: 'look',
-      what: 'no transparency given, the original has some',
+      code: 'picture.lost-alpha',
     });
   });
 
@@ -132,19 +136,25 @@ describe('pictures', () => {
       const given = filled(32, 32, 100);
       const first = await fits(make('bc1'), given);
       expect(first.bytes).toBeUndefined();
-      const also = { name: 'as bc3', label: 'Store it as BC3, which keeps it' };
-      expect(first.findings.at(-1)!.also).toEqual(also);
+      expect(first.findings.at(-1)).toMatchObject({
+        code: 'picture.soft-alpha',
+        facts: { layout: 'BC1', keeps: 'one bit', also: 'BC3' },
+        also: 'as bc3',
+      });
       const { bytes, findings } = await fits(make('bc1'), given, 'as bc3');
       const made = reopened(sort, bytes!);
       expect(made).toMatchObject({ width: 32, height: 32, levels: 6, layout: { name: 'bc3' } });
       expect(channelErrors(given, decodeImage(made)).alpha).toBeGreaterThan(40);
-      expect(findings.map(({ what }) => what)).toContain('BC1 becomes BC3');
+      expect(findings.at(-1)).toMatchObject({
+        code: 'picture.reshaped',
+        facts: { from: { layout: 'BC1' }, to: { layout: 'BC3' } },
+      });
     });
 
     test.each(containers)('%s: its own size, with levels as far down', async (sort, make) => {
       const given = filled(64, 16, 255);
       const first = await fits(make('rgba8'), given);
-      expect(first.findings.at(-1)!.also).toEqual({ name: 'own size', label: 'Keep 64 x 16' });
+      expect(first.findings.at(-1)!.also).toBe('own size');
       const { bytes } = await fits(make('rgba8'), given, 'own size');
       const made = reopened(sort, bytes!);
       expect(made).toMatchObject({ width: 64, height: 16, levels: 7, layout: { name: 'rgba8' } });
@@ -182,9 +192,9 @@ describe('pictures', () => {
       findings: [
         {
           state: 'does not fit',
-          what: 'BC1 given, the slot is BC3',
-          why: expect.stringContaining('one bit of alpha'),
-          mend: { name: 'convert codec' },
+          code: 'picture.other-codec',
+          facts: { given: 'BC1', slot: 'BC3', keeps: 'one bit' },
+          mend: 'convert codec',
         },
       ],
     });
@@ -195,7 +205,11 @@ describe('pictures', () => {
   test('one whose levels end too early is coded anew, and says so', async () => {
     const { bytes, findings } = await fits(slot('bc3', 120), dds('bc3', 32, 1));
     expect(bytes).toBeDefined();
-    expect(findings[0]).toMatchObject({ state: 'look', what: '1 levels given, the slot has 6' });
+    expect(findings[0]).toMatchObject({
+      state: 'look',
+      code: 'picture.fewer-levels',
+      facts: { given: 1, slot: 6 },
+    });
   });
 
   test('a policy decides what becomes of what is only worth a look', () => {
@@ -214,18 +228,22 @@ describe('texts', () => {
 
   test('changed lines are counted', () => {
     expect(fitText(table, bytes('a\tuno {coins}\nb\ttwo\n'), none).findings).toEqual([
-      expect.objectContaining({ state: 'fits', what: '1 of 2 lines changed' }),
+      expect.objectContaining({
+        state: 'fits',
+        code: 'text.changed-lines',
+        facts: { changed: 1, all: 2, added: 0, missing: 0 },
+      }),
     ]);
   });
 
   test.each([
-    ['a lost placeholder', 'a\tuno\nb\ttwo\n', 'look', 'a has lost {coins}'],
-    ['a lost line', 'a\tone {coins}\n', 'does not fit', 'the line b is missing'],
-    ['a line without a tab', 'a one\n', 'does not fit', 'a line has no tab'],
-    ['other line ends', 'a\tone {coins}\r\nb\ttwo\r\n', 'look', 'line ends crlf, the slot has lf'],
-  ])('%s', (_what, given, state, what) => {
+    ['a lost placeholder', 'a\tuno\nb\ttwo\n', 'look', 'lost-placeholders', { id: 'a', lost: ['{coins}'] }],
+    ['a lost line', 'a\tone {coins}\n', 'does not fit', 'missing-lines', { count: 1, first: ['b'] }],
+    ['a line without a tab', 'a one\n', 'does not fit', 'no-tab', {}],
+    ['other line ends', 'a\tone {coins}\r\nb\ttwo\r\n', 'look', 'line-ends', { given: 'crlf', slot: 'lf' }],
+  ])('%s', (_what, given, state, code, facts) => {
     const { findings } = fitText(table, bytes(given), none);
-    expect(findings).toContainEqual(expect.objectContaining({ state, what }));
+    expect(findings).toContainEqual({ state, code: `text.${code}`, facts });
     expect(worst(findings)).toBe(state);
   });
 
@@ -233,7 +251,7 @@ describe('texts', () => {
     const wide = new Uint8Array([0xff, 0xfe, ...Buffer.from('a\tone {coins}\nb\tzwölf\n', 'utf16le')]);
     expect(fitText(table, wide, none)).toMatchObject({
       bytes: undefined,
-      findings: [{ mend: { name: 'convert text' } }],
+      findings: [{ mend: 'convert text' }],
     });
     expect(Buffer.from(fitText(table, wide, new Set<Mend>(['convert text'])).bytes!).toString()).toBe(
       'a\tone {coins}\nb\tzwölf\n',

@@ -19,6 +19,7 @@ import {
   type Texture,
 } from '../texture';
 import type { Finding, Mend, Prepared } from '@/core/fit';
+import { foundInPicture, type ChannelRatios, type Size, type StoredForm } from '../wording';
 
 /** Below this a trained eye sees blocks; it is pointed out, not refused. */
 const GOOD_PSNR = 32;
@@ -47,77 +48,43 @@ export async function fitPicture(
   tools: PictureTools,
 ): Promise<Prepared> {
   const findings: Finding[] = [];
-  const refused = (finding: Omit<Finding, 'state'>): Prepared => ({
-    bytes: undefined,
-    findings: [...findings, { ...finding, state: 'does not fit' }],
-  });
+  const refused = (finding: Finding): Prepared => ({ bytes: undefined, findings: [...findings, finding] });
   if (!slot.rebuild)
-    return refused({
-      what: `${slot.container} is only read here`,
-      why: 'What is around the texels could not be kept',
-    });
+    return refused(foundInPicture('does not fit', 'read-only', { container: slot.container }));
   const target = targetOf(slot, given.texture ?? given.pixels, mends);
   const isOther = target.layout !== slot.layout || spelled(target) !== spelled(slot);
   const stored = !isOther && given.texture && matching(slot, given.texture, findings);
   if (stored)
     return {
       bytes: slot.rebuild((place) => stored.image(place)),
-      findings: [
-        ...findings,
-        {
-          state: 'fits',
-          what: `${described(slot)}, taken as given`,
-          why: 'It is coded as the slot has it, so nothing is lost',
-        },
-      ],
+      findings: [...findings, foundInPicture('fits', 'taken-as-given', { form: formOf(slot) })],
     };
   const places = slot.layers * slot.faces * slot.depth;
-  if (places > 1)
-    return refused({
-      what: `one picture given, the slot has ${places}`,
-      why: 'Layers, faces or slices that are missing would be empty; give a file that has them all, in the same codec',
-    });
+  if (places > 1) return refused(foundInPicture('does not fit', 'one-of-many', { places }));
   const foreign = given.texture && codecFinding(target.layout, given.texture.layout, mends);
   if (foreign) findings.push(foreign);
   if (foreign?.state === 'does not fit') return { bytes: undefined, findings };
   let { pixels } = given;
   if (spelled(pixels) !== spelled(target)) {
     if (!mends.has('resize')) return refused(sizeFinding(slot, pixels));
-    findings.push({
-      state: 'look',
-      what: `resized from ${spelled(pixels)} to ${spelled(target)}`,
-      why: 'Resizing softens fine detail',
-    });
+    findings.push(foundInPicture('look', 'resized', { from: sizeOf(pixels), to: sizeOf(target) }));
     pixels = await tools.resize(pixels, target.width, target.height);
   }
   const alpha = usesAlpha(pixels);
   if (alpha && target.layout.alpha !== 'full' && !isSharp(target.layout, pixels)) {
-    if (!mends.has('drop alpha'))
-      return refused({
-        what: `transparency given, ${target.layout.title} keeps ${target.layout.alpha === 'none' ? 'none' : 'one bit of it'}`,
-        why: 'The game would show hard edges or a solid area',
-        mend: { name: 'drop alpha', label: 'Make it opaque' },
-        ...offer(alphaLayout(slot), (title) => `Store it as ${title}, which keeps it`),
-      });
+    if (!mends.has('drop alpha')) return refused(alphaFinding(slot, target.layout));
     pixels = opaque(pixels);
-    findings.push({ state: 'look', what: 'made opaque', why: 'The slot keeps no soft transparency' });
+    findings.push(foundInPicture('look', 'made-opaque', {}));
   }
   if (!alpha && target.layout.alpha !== 'none' && usesAlpha(decodeImage(slot)))
-    findings.push({
-      state: 'look',
-      what: 'no transparency given, the original has some',
-      why: 'What was see-through becomes solid',
-    });
+    findings.push(foundInPicture('look', 'lost-alpha', {}));
   if (isOther) return reshaped(slot, target, pixels, findings, tools);
   const coded = mends.has('dither') ? { ...slot, layout: ditheringLayout(slot.layout) } : slot;
   const { images, kept, all } = await encodeOver(coded, pixels, tools.quality, tools.encode ?? encodeHere);
   findings.push(errorFinding(slot, slot, pixels, images[0]!, mends.has('dither')));
+  const unit = slot.layout.block === 1 ? 'texels' : 'blocks';
   if (kept > 0 && !slot.layout.isExact)
-    findings.push({
-      state: 'fits',
-      what: `${kept} of ${all} ${slot.layout.block === 1 ? 'texels' : 'blocks'} left as they were`,
-      why: 'Only what differs from the original is coded anew, so the rest loses nothing',
-    });
+    findings.push(foundInPicture('fits', 'left-alone', { kept, all, unit }));
   return { bytes: slot.rebuild(({ level }) => images[level]!), findings };
 }
 
@@ -153,20 +120,15 @@ async function reshaped(
 ): Promise<Prepared> {
   const texture = flatTexture(target, slot.colourSpace, []);
   const images = await encodeLevels(texture, pixels, quality ?? 'normal', encode ?? encodeHere);
-  const changes = [
-    ...(target.layout === slot.layout ? [] : [`${slot.layout.title} becomes ${target.layout.title}`]),
-    ...(spelled(target) === spelled(slot) ? [] : [`${spelled(slot)} becomes ${spelled(target)}`]),
-  ].join(', ');
   return {
     bytes: slot.reshape!(target, images),
     findings: [
       ...findings,
       errorFinding(slot, texture, pixels, images[0]!),
-      {
-        state: 'look',
-        what: changes,
-        why: 'The head says so; whether the game takes it as that, a trial tells',
-      },
+      foundInPicture('look', 'reshaped', {
+        from: formOf(slot),
+        to: formOf({ ...target, levels: slot.levels }),
+      }),
     ],
   };
 }
@@ -188,72 +150,59 @@ const exactLayout = (slot: Texture): PixelLayout | undefined =>
     .filter(({ isExact, encode, channels, depth }) => isExact && encode && channels === 'rgba' && depth === 8)
     .sort((a, b) => a.levelLength(64, 64) - b.levelLength(64, 64))[0];
 
-const offer = (layout: PixelLayout | undefined, label: (title: string) => string): Pick<Finding, 'also'> =>
-  layout ? { also: { name: `as ${layout.name}`, label: label(layout.title) } } : {};
+const sizeOf = ({ width, height }: Size): Size => ({ width, height });
+const formOf = ({ layout, width, height, levels }: NewShape): StoredForm => ({
+  ...{ layout: layout.title, width, height, levels },
+});
+const asLayout = (layout: PixelLayout | undefined): Pick<Finding, 'also'> =>
+  layout ? { also: `as ${layout.name}` } : {};
 
-const described = (slot: Pick<Texture, 'layout' | 'width' | 'height' | 'levels'>): string =>
-  `${slot.layout.title}, ${spelled(slot)}, ${slot.levels} ${slot.levels === 1 ? 'level' : 'levels'}`;
+function alphaFinding(slot: Texture, { title, alpha }: PixelLayout): Finding {
+  const other = alphaLayout(slot);
+  const keeps = alpha === 'none' ? 'none' : 'one bit';
+  return foundInPicture(
+    'does not fit',
+    'soft-alpha',
+    { layout: title, keeps, also: other?.title ?? null },
+    { mend: 'drop alpha', ...asLayout(other) },
+  );
+}
 
 /** The given texture, where its images can go into the slot as they are stored. */
 function matching(slot: Texture, given: Texture, findings: Finding[]): Texture | undefined {
   if (!sameLayout(given.layout, slot.layout) || !sameShape(given, slot)) return undefined;
   if (given.levels < slot.levels) {
-    findings.push({
-      state: 'look',
-      what: `${given.levels} levels given, the slot has ${slot.levels}`,
-      why: 'The smaller ones are made from the largest, and so is the largest coded anew',
-    });
+    findings.push(foundInPicture('look', 'fewer-levels', { given: given.levels, slot: slot.levels }));
     return undefined;
   }
-  const spaces = [given.colourSpace, slot.colourSpace];
-  if (!spaces.includes('not said') && spaces[0] !== spaces[1])
-    findings.push({
-      state: 'look',
-      what: `${spaces[0]} given, the slot is ${spaces[1]}`,
-      why: 'Texels are taken as they are; the game reads them as the slot says, so the picture may look darker or paler',
-    });
-  const lost = placesOf(slot).length < placesOf(given).length;
-  if (lost)
-    findings.push({
-      state: 'fits',
-      what: `the ${slot.levels} largest of ${given.levels} levels taken`,
-      why: 'The slot has no room for more',
-    });
+  const spaces = { given: given.colourSpace, slot: slot.colourSpace };
+  if (spaces.given !== 'not said' && spaces.slot !== 'not said' && spaces.given !== spaces.slot)
+    findings.push(foundInPicture('look', 'colour-space', spaces));
+  if (placesOf(slot).length < placesOf(given).length)
+    findings.push(foundInPicture('fits', 'more-levels', { given: given.levels, slot: slot.levels }));
   return given;
 }
 
 function codecFinding(slot: PixelLayout, given: PixelLayout, mends: ReadonlySet<Mend>): Finding | undefined {
   if (given === slot) return undefined;
-  if (mends.has('convert codec'))
-    return {
-      state: 'look',
-      what: `coded anew from ${given.title} to ${slot.title}`,
-      why: given.isExact
-        ? 'As the slot has it'
-        : 'What the first coding lost stays lost; a PNG of the work would be better',
-    };
+  if (mends.has('convert codec')) {
+    const facts = { from: given.title, to: slot.title, isExact: given.isExact };
+    return foundInPicture('look', 'coded-anew', facts);
+  }
   // Numbered colours are read without loss, whatever writing them would lose.
   if (given.isExact || given.dithered) return undefined;
-  const less = ALPHA[given.alpha] < ALPHA[slot.alpha];
-  return {
-    state: 'does not fit',
-    what: `${given.title} given, the slot is ${slot.title}`,
-    why: less
-      ? `${given.title} keeps ${given.alpha === 'none' ? 'no alpha' : 'one bit of alpha'}; the game reads these bytes as ${slot.title} and would show noise or hang`
-      : `The game reads these bytes as ${slot.title} and would show noise or hang`,
-    mend: { name: 'convert codec', label: `Code anew as ${slot.title}` },
-  };
+  const keeps = given.alpha !== 'full' && ALPHA[given.alpha] < ALPHA[slot.alpha] ? given.alpha : null;
+  const facts = { given: given.title, slot: slot.title, keeps };
+  return foundInPicture('does not fit', 'other-codec', facts, { mend: 'convert codec' });
 }
 
-function sizeFinding(slot: Texture, given: Pixels): Omit<Finding, 'state'> {
-  const stretched = given.width * slot.height !== given.height * slot.width;
-  return {
-    what: `${spelled(given)} given, the slot is ${spelled(slot)}${stretched ? ', of another shape' : ''}`,
-    why: 'The head of the slot states a size, and everything that uses the picture counts on it',
-    mend: { name: 'resize', label: `Resize to ${spelled(slot)}` },
-    ...(slot.reshape && { also: { name: 'own size', label: `Keep ${spelled(given)}` } }),
-  };
-}
+const sizeFinding = (slot: Texture, given: Pixels): Finding =>
+  foundInPicture(
+    'does not fit',
+    'other-size',
+    { given: sizeOf(given), slot: sizeOf(slot) },
+    { mend: 'resize', ...(slot.reshape && { also: 'own size' }) },
+  );
 
 /** Whether alpha is only ever there or not, in a layout that keeps one bit of it. */
 function isSharp({ alpha }: PixelLayout, { data }: Pixels): boolean {
@@ -276,31 +225,29 @@ function errorFinding(
     isSharpAlpha ? withoutHidden(pixels) : seen(slot.layout, pixels),
     isSharpAlpha ? withoutHidden(back) : back,
   );
-  const decibels = (value: number): string => (value === Infinity ? 'exact' : `${value.toFixed(1)} dB`);
-  const parts = [
-    `red ${decibels(errors.red)}`,
-    ...(slot.layout.channels === 'r' ? [] : [`green ${decibels(errors.green)}`]),
-    ...(slot.layout.channels.startsWith('rgb') ? [`blue ${decibels(errors.blue)}`] : []),
-    ...(slot.layout.alpha === 'full' ? [`alpha ${decibels(errors.alpha)}`] : []),
-  ];
-  const least = Math.min(errors.colour, slot.layout.alpha === 'full' ? errors.alpha : Infinity);
-  const measured = least === Infinity ? 'nothing lost' : parts.join(', ');
-  if (slot.layout.dithered && least < Infinity)
-    return {
-      state: least < GOOD_PSNR ? 'look' : 'fits',
-      what: `${described(slot)}, ${isMixed ? 'colours mixed' : 'nearest colours'}, ${measured}`,
-      why: isMixed
-        ? 'Texel by texel it is farther off, from afar nearer; the palette stays as it is'
-        : 'The palette has no nearer colours, and stays as it is',
-      ...(!isMixed && { mend: { name: 'dither', label: 'Mix neighbouring colours' } }),
-    };
-  return {
-    state: least < GOOD_PSNR ? 'look' : 'fits',
-    what: `${described(slot)}, ${measured}`,
-    why: least < GOOD_PSNR ? 'The codec loses visible detail in this picture' : 'Encoded as the slot has it',
-    ...(least < GOOD_PSNR && offer(exactLayout(original), (title) => `Store it as ${title}, without loss`)),
+  const { channels, alpha, dithered } = slot.layout;
+  const kept = (value: number): number | null => (value === Infinity ? null : value);
+  const ratios = {
+    red: kept(errors.red),
+    ...(channels !== 'r' && { green: kept(errors.green) }),
+    ...(channels.startsWith('rgb') && { blue: kept(errors.blue) }),
+    ...(alpha === 'full' && { alpha: kept(errors.alpha) }),
   };
+  const least = Math.min(errors.colour, alpha === 'full' ? errors.alpha : Infinity);
+  const facts = { form: formOf(slot), ratios: least === Infinity ? exactly(ratios) : ratios };
+  const state = least < GOOD_PSNR ? 'look' : 'fits';
+  if (dithered && least < Infinity)
+    return isMixed
+      ? foundInPicture(state, 'mixed-colours', facts)
+      : foundInPicture(state, 'nearest-colours', facts, { mend: 'dither' });
+  if (state === 'fits') return foundInPicture(state, 'coded', facts);
+  const exact = exactLayout(original);
+  return foundInPicture(state, 'coded-badly', { ...facts, also: exact?.title ?? null }, asLayout(exact));
 }
+
+/** What is not there at all is not lost. */
+const exactly = (ratios: ChannelRatios): ChannelRatios =>
+  Object.fromEntries(Object.keys(ratios).map((channel) => [channel, null])) as unknown as ChannelRatios;
 
 /** What of a picture the layout could keep at best, so that channels that it does not have are no error. */
 function seen({ channels }: PixelLayout, pixels: Pixels): Pixels {

@@ -1,7 +1,8 @@
 import { containerOf, typeOfHead } from '@/core/kinds';
 import { isIvf, readIvfHead, readTracks } from '@/media/film/core';
 import type { FilmHead, SoundHead } from '@/media/head';
-import type { Finding, Mend, MendOffer, Prepared } from '@/core/fit';
+import type { Finding, Mend, Prepared } from '@/core/fit';
+import { foundInSound, numbersSaid, playedSaid, type PlayedForm } from '../wording';
 
 /** What is known of a file by its bytes. */
 interface Known {
@@ -76,26 +77,15 @@ async function knownOf(bytes: Uint8Array, tracksOf: TracksOf): Promise<Known | u
   return { format: `${codec}${container}`, tracks };
 }
 
-function numbersOf(tracks: Known['tracks']): string[] {
-  if (!tracks) return [];
+/** What findings keep of it. */
+function formOf({ format, tracks }: Known): PlayedForm {
+  if (!tracks) return { format };
   if (tracks.sort === 'film')
-    return [
-      `${tracks.width} x ${tracks.height}`,
-      ...(tracks.pictureRate ? [`${round(tracks.pictureRate)} pictures a second`] : []),
-    ];
-  return [
-    ...(tracks.rate ? [`${tracks.rate} Hz`] : []),
-    ...(tracks.channels ? [tracks.channels === 1 ? 'mono' : `${tracks.channels} channels`] : []),
-  ];
+    return { format, width: tracks.width, height: tracks.height, pictureRate: tracks.pictureRate };
+  return { format, rate: tracks.rate, channels: tracks.channels };
 }
 
-const round = (number: number): number => Math.round(number * 100) / 100;
-const spelled = ({ format, tracks }: Known): string => [format, ...numbersOf(tracks)].join(', ');
-
-const refused = (what: string, why: string): Prepared => ({
-  bytes: undefined,
-  findings: [{ state: 'does not fit', what, why }],
-});
+const refused = (finding: Finding): Prepared => ({ bytes: undefined, findings: [finding] });
 
 /**
  * Whether a file of sound, film or anything else that is known by its first bytes suits a slot that holds one: what is in another container
@@ -110,75 +100,35 @@ export async function fitMedia(
 ): Promise<Prepared | undefined> {
   const [wanted, got] = [await knownOf(slot, tracksOf), await knownOf(given, tracksOf)];
   if (!wanted && !got) return undefined;
-  if (!wanted)
-    return refused(
-      `${spelled(got!)} given, and what the slot holds is none`,
-      `The game reads something else here; give a file of the same format as the slot, as it comes out of the archive`,
-    );
-  if (!got)
-    return refused(
-      `${name} is of no format that is known here; the slot holds ${spelled(wanted)}`,
-      `Give a file of ${spelled(wanted)}`,
-    );
+  if (!wanted) return refused(foundInSound('does not fit', 'for-no-sound', { given: formOf(got!) }));
+  if (!got) return refused(foundInSound('does not fit', 'unknown-given', { name, slot: formOf(wanted) }));
+  const forms = { given: formOf(got), slot: formOf(wanted) };
   const sound = pack && wantedSound(slot, wanted, got);
-  const mend: MendOffer | undefined = sound && {
-    name: 'convert sound',
-    label: `Convert to ${spelled(wanted)}`,
-  };
-  const isOther = numbersOf(wanted.tracks).join() !== numbersOf(got.tracks).join();
+  const offer = sound ? ({ mend: 'convert sound' } as const) : {};
+  const isOther = numbersSaid(forms.given).join() !== numbersSaid(forms.slot).join();
   if (sound && mends.has('convert sound') && (got.format !== wanted.format || isOther)) {
     const bytes = await pack(given, name, sound);
     return packedAnew(bytes, { wanted, got, made: await knownOf(bytes, tracksOf) });
   }
   if (got.format !== wanted.format)
-    return {
-      bytes: undefined,
-      findings: [
-        {
-          state: 'does not fit',
-          what: `${spelled(got)} given, the slot holds ${spelled(wanted)}`,
-          why: `The game reads what it finds by one codec only${mend ? '' : `, and it is not changed into another here yet; give ${spelled(wanted)}`}`,
-          ...(mend && { mend }),
-        },
-      ],
-    };
-  const findings: Finding[] = [];
-  const [before, now] = [numbersOf(wanted.tracks), numbersOf(got.tracks)];
-  if (before.join() !== now.join())
-    findings.push({
-      state: 'look',
-      what: `${now.join(', ')} given, the slot has ${before.join(', ')}`,
-      why: 'The file says so itself; whether the game goes by that cannot be known here',
-      ...(mend && { mend }),
-    });
-  findings.push(...lengthFound(wanted, got));
-  findings.push(
-    wanted.tracks
-      ? {
-          state: 'fits',
-          what: `${wanted.format}, taken as given`,
-          why: 'Container and codec are those of the slot',
-        }
-      : {
-          state: 'look',
-          what: `both are ${wanted.format}`,
-          why: 'What is inside is not compared, so whether it fits cannot be known here',
-        },
-  );
-  return { bytes: given, findings };
+    return refused(foundInSound('does not fit', 'other-format', { ...forms, isMade: !!sound }, offer));
+  return {
+    bytes: given,
+    findings: [
+      ...(isOther ? [foundInSound('look', 'other-numbers', forms, offer)] : []),
+      ...lengthFound(wanted, got),
+      wanted.tracks
+        ? foundInSound('fits', 'same-format', { format: wanted.format })
+        : foundInSound('look', 'same-outside', { format: wanted.format }),
+    ],
+  };
 }
 
 /** Whether the given one is much longer or shorter. */
 function lengthFound(wanted: Known, got: Known): Finding[] {
   const [long, short] = [wanted.tracks?.seconds, got.tracks?.seconds];
   if (!long || !short || Math.abs(long - short) <= Math.max(0.5, long * 0.5)) return [];
-  return [
-    {
-      state: 'look',
-      what: `${short.toFixed(2)} s instead of ${long.toFixed(2)} s`,
-      why: 'What runs beside it may have ended or not yet begun',
-    },
-  ];
+  return [foundInSound('look', 'played-length', { is: short, was: long })];
 }
 
 /** What was packed anew, looked at as any file is that is given. */
@@ -186,16 +136,15 @@ function packedAnew(
   bytes: Uint8Array,
   { wanted, got, made }: { readonly wanted: Known; readonly got: Known; readonly made: Known | undefined },
 ): Prepared {
-  if (!made || spelled(made) !== spelled(wanted))
-    return refused(
-      `${spelled(got)} became ${made ? spelled(made) : 'something that cannot be read'}, the slot holds ${spelled(wanted)}`,
-      'It could not be made just as the slot has it; give a file of that format',
-    );
+  const forms = { given: formOf(got), slot: formOf(wanted) };
+  const form = made ? formOf(made) : null;
+  if (!form || playedSaid(form) !== playedSaid(forms.slot))
+    return refused(foundInSound('does not fit', 'packed-otherwise', { ...forms, made: form }));
   return {
     bytes,
     findings: [
-      { state: 'fits', what: `${spelled(got)} converted to ${spelled(made)}`, why: 'As the slot has it' },
-      ...lengthFound(wanted, made),
+      foundInSound('fits', 'packed', { given: forms.given, made: form }),
+      ...lengthFound(wanted, made!),
     ],
   };
 }

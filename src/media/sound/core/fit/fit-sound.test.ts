@@ -20,7 +20,8 @@ import {
 } from '../audio';
 import { readTracks } from '@/media/film/core';
 import { fitSound, type SoundTools } from '@/media/sound/core/fit';
-import { worst, type Mend, type Prepared } from '@/core/fit';
+import { worded, worst, type Mend, type Prepared } from '@/core/fit';
+import { soundWording } from '../wording';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-fit-sound-'));
 afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
@@ -162,7 +163,7 @@ describe('what is given for the slot of a wave file', () => {
       const given = made('given.wav', '-c:a', 'pcm_s16le', '-ac', '2', '-ar', '48000');
       expect(await fits(slot, given)).toMatchObject({
         bytes: undefined,
-        findings: [{ mend: { name: 'convert sound' } }],
+        findings: [{ mend: 'convert sound' }],
       });
       const { bytes, findings } = await fits(slot, given, convert);
       expect(worst(findings)).toBe('fits');
@@ -187,7 +188,7 @@ describe('what is given for the slot of a wave file', () => {
     const slot = made('stereo.wav', '-c:a', 'pcm_s16le', '-ac', '2', '-ar', '44100');
     for (const [what, given] of others) {
       const first = await fits(slot, given);
-      expect(first.findings[0]).toMatchObject({ state: 'does not fit', mend: { name: 'convert sound' } });
+      expect(first.findings[0]).toMatchObject({ state: 'does not fit', mend: 'convert sound' });
       const { bytes } = await fits(slot, given, convert);
       const { channels } = readWave(bytes!);
       expect([what, readWaveFacts(bytes!).rate, channels.length]).toEqual([what, 44100, 2]);
@@ -220,12 +221,10 @@ describe('what is given for the slot of a wave file', () => {
   test('a much longer sound is pointed out, and one that is too loud', async () => {
     const slot = new Uint8Array(tone(22050, 1, 300));
     const { findings } = await fits(slot, new Uint8Array(tone(22050, 4, 300)));
-    expect(findings.at(-1)).toMatchObject({ state: 'look', what: '4.00 s instead of 1.00 s' });
+    expect(findings.at(-1)).toMatchObject({ state: 'look', code: 'sound.length', facts: { is: 4, was: 1 } });
     const loud = made('loud.wav', '-af', 'volume=20', '-c:a', 'pcm_f32le');
     const told = (await fits(slot, loud, convert)).findings;
-    expect(told).toContainEqual(
-      expect.objectContaining({ state: 'look', what: expect.stringMatching(/^\d+ samples are clipped$/) }),
-    );
+    expect(told).toContainEqual(expect.objectContaining({ state: 'look', code: 'sound.clipped' }));
   });
 });
 
@@ -238,23 +237,28 @@ describe('what is heard otherwise than in the slot', () => {
     return writeWave([channel], plainForm(22050, 1));
   };
 
-  test.each<[string, Uint8Array, string | undefined]>([
-    ['as loud', wave(1, 0.4), undefined],
-    ['much softer', wave(1, 0.05), '17 dB softer than the slot'],
-    ['silence', wave(1, 0), 'nothing is heard in it'],
-    ['late', wave(0.7, 0.4, 0.3), '0.30 s of silence before it begins, the slot has 0.00 s'],
-    ['with a long end', wave(0.6, 0.4, 0, 0.4), '0.40 s of silence behind its end'],
-  ])('%s', async (_what, given, what) => {
+  test.each<[string, Uint8Array, string | undefined, object]>([
+    ['as loud', wave(1, 0.4), undefined, {}],
+    ['much softer', wave(1, 0.05), 'level', {}],
+    ['silence', wave(1, 0), 'silent', {}],
+    [
+      'late',
+      wave(0.7, 0.4, 0.3),
+      'silence',
+      { at: 'start', is: expect.closeTo(0.3, 2), was: expect.closeTo(0, 2) },
+    ],
+    ['with a long end', wave(0.6, 0.4, 0, 0.4), 'silence', { at: 'end', is: expect.closeTo(0.4, 2) }],
+  ])('%s', async (_what, given, code, facts) => {
     const { bytes, findings } = await fits(slot, given);
     expect(bytes).toBeDefined();
     const looks = findings.filter(({ state }) => state === 'look');
-    if (what === undefined) expect(looks).toEqual([]);
-    else expect(looks).toEqual([expect.objectContaining({ what: expect.stringContaining(what) })]);
+    if (code === undefined) expect(looks).toEqual([]);
+    else expect(looks).toMatchObject([{ code: `sound.${code}`, facts }]);
   });
 
   test('much louder', async () => {
     const { findings } = await fits(wave(1, 0.05), wave(1, 0.9));
-    expect(findings.at(-1)!.what).toMatch(/^25 dB louder than the slot/);
+    expect(worded(findings.at(-1)!, { sound: soundWording }).what).toMatch(/^25 dB louder than the slot/);
   });
 
   test('where the slot is silent nothing is expected', async () => {
@@ -272,7 +276,7 @@ describe('loops and cues', () => {
       [{ from: 2205, to: 20000 }],
       [100],
     ]);
-    expect(findings.map(({ what }) => what)).toContain(
+    expect(findings.map((finding) => worded(finding, { sound: soundWording }).what)).toContain(
       'with marks of its own: loops from 0.10 s to 0.91 s, 1 cue',
     );
   });
@@ -308,7 +312,8 @@ describe('loops and cues', () => {
     expect(findings).toContainEqual(
       expect.objectContaining({
         state: 'look',
-        what: expect.stringContaining('the marks of the slot are kept'),
+        code: 'sound.slot-marks',
+        facts: { isBehind: true, marks: expect.anything() as unknown },
       }),
     );
   });

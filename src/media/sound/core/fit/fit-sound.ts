@@ -16,6 +16,7 @@ import {
   type WaveFacts,
 } from '../audio';
 import type { Finding, Mend, Prepared } from '@/core/fit';
+import { foundInSound, type WaveForm } from '../wording';
 
 /** What decodes and resamples, beside whoever asks. */
 export interface SoundTools {
@@ -29,16 +30,7 @@ export interface SoundTools {
   about(given: Uint8Array): Promise<{ rate: number; channels: number; codec: string } | undefined>;
 }
 
-const seconds = (frames: number, rate: number): string => `${(frames / rate).toFixed(2)} s`;
-const FORMS: Readonly<Record<WaveFacts['sort'], (bits: number) => string>> = {
-  whole: (bits) => `${bits} bits`,
-  float: (bits) => `floats of ${bits} bits`,
-  'a-law': () => 'A-law',
-  'mu-law': () => 'µ-law',
-};
-const channelsOf = (channels: number): string => (channels === 1 ? 'mono' : `${channels} channels`);
-const spelled = ({ rate, channels, sort, bits }: WaveFacts): string =>
-  `${rate} Hz, ${channelsOf(channels)}, ${FORMS[sort](bits)}`;
+const waveForm = ({ rate, channels, sort, bits }: WaveFacts): WaveForm => ({ rate, channels, sort, bits });
 
 /** The head of a wave file; undefined where it is none, or packed in a way that is not read here. */
 function waveOf(bytes: Uint8Array): WaveFacts | undefined {
@@ -65,7 +57,7 @@ export async function fitSound(
   const got = waveOf(given);
   const about = got ? undefined : await tools.about(given);
   if (!got && !about) readWaveFacts(given);
-  const said = got ? spelled(got) : `${about!.codec}, ${about!.rate} Hz, ${channelsOf(about!.channels)}`;
+  const forms = { given: got ? waveForm(got) : about!, slot: waveForm(wanted) };
   const isSame =
     got?.rate === wanted.rate &&
     got.channels === wanted.channels &&
@@ -80,14 +72,7 @@ export async function fitSound(
     if (!mends.has('convert sound'))
       return {
         bytes: undefined,
-        findings: [
-          {
-            state: 'does not fit',
-            what: `${said} given, the slot has ${spelled(wanted)}`,
-            why: 'A game plays samples at the rate that it expects; others run fast, slow or not at all',
-            mend: { name: 'convert sound', label: `Convert to ${spelled(wanted)}` },
-          },
-        ],
+        findings: [foundInSound('does not fit', 'other-form', forms, { mend: 'convert sound' })],
       };
     const { rate, channels } = wanted;
     const from = (got ?? about!).channels;
@@ -97,20 +82,11 @@ export async function fitSound(
     const all =
       kept.length > 0 ? kept : movedMarks(slotMarks, { from: wanted.rate, to: wanted.rate, frames });
     bytes = writeWave(sound.channels, formOf(slot, wanted), all);
-    findings.push({
-      state: 'fits',
-      what: `${said} converted to ${spelled(wanted)}`,
-      why: 'As the slot has it',
-    });
+    findings.push(foundInSound('fits', 'converted', forms));
     const clipped = wanted.sort === 'float' ? 0 : beyond(sound.channels);
-    if (clipped > 0)
-      findings.push({
-        state: 'look',
-        what: `${clipped} samples are clipped`,
-        why: 'They are louder than samples of this form can be; make the sound quieter before it is given',
-      });
+    if (clipped > 0) findings.push(foundInSound('look', 'clipped', { samples: clipped }));
     marks = kept;
-  } else findings.push({ state: 'fits', what: said, why: 'As the slot has it' });
+  } else findings.push(foundInSound('fits', 'same-form', { form: forms.slot }));
   // The samples themselves stay byte by byte.
   if (isSame && marks.length === 0 && slotMarks.length > 0) {
     const kept = movedMarks(slotMarks, { from: wanted.rate, to: wanted.rate, frames });
@@ -122,11 +98,7 @@ export async function fitSound(
   const before = wanted.frames / wanted.rate;
   const after = frames / wanted.rate;
   if (Math.abs(after - before) > Math.max(0.5, before * 0.5))
-    findings.push({
-      state: 'look',
-      what: `${seconds(frames, wanted.rate)} instead of ${seconds(wanted.frames, wanted.rate)}`,
-      why: 'What runs beside the sound, lips or a cut, may have ended or not yet begun',
-    });
+    findings.push(foundInSound('look', 'length', { is: after, was: before }));
   return { bytes, findings };
 }
 
@@ -140,26 +112,16 @@ function heard(slot: Sound, made: Sound): Finding[] {
   const [was, is] = [loudnessOf(slot.channels, slot.rate), loudnessOf(made.channels, made.rate)];
   // Of what was silence nothing can be expected.
   if (was.level === Number.NEGATIVE_INFINITY) return [];
-  if (is.level === Number.NEGATIVE_INFINITY)
-    return [{ state: 'look', what: 'nothing is heard in it', why: 'The slot holds something that is heard' }];
+  if (is.level === Number.NEGATIVE_INFINITY) return [foundInSound('look', 'silent', {})];
   const found: Finding[] = [];
-  const apart = is.level - was.level;
-  if (Math.abs(apart) > MOST_APART_DB)
-    found.push({
-      state: 'look',
-      what: `${Math.abs(apart).toFixed(0)} dB ${apart > 0 ? 'louder' : 'softer'} than the slot (${is.level.toFixed(1)} dB, ${was.level.toFixed(1)} dB)`,
-      why: 'Beside the other sounds of the game it stands out, or is not heard',
-    });
+  if (Math.abs(is.level - was.level) > MOST_APART_DB)
+    found.push(foundInSound('look', 'level', { is: is.level, was: was.level }));
   for (const [at, before, now] of [
-    ['before it begins', was.before, is.before],
-    ['behind its end', was.behind, is.behind],
+    ['start', was.before, is.before],
+    ['end', was.behind, is.behind],
   ] as const)
     if (now > MOST_SILENCE && now > before + MOST_SILENCE)
-      found.push({
-        state: 'look',
-        what: `${now.toFixed(2)} s of silence ${at}, the slot has ${before.toFixed(2)} s`,
-        why: 'What is heard comes late, or something waits for its end',
-      });
+      found.push(foundInSound('look', 'silence', { at, is: now, was: before }));
   return found;
 }
 
@@ -178,21 +140,12 @@ function marksFound(
 ): Finding[] {
   const [loop] = loopsOf(given.length > 0 ? given : slot);
   const cues = cuesOf(given.length > 0 ? given : slot);
-  const told = [
-    ...(loop ? [`loops from ${seconds(loop.from, rate)} to ${seconds(loop.to, rate)}`] : []),
-    ...(cues.length > 0 ? [`${cues.length} ${cues.length === 1 ? 'cue' : 'cues'}`] : []),
-  ].join(', ');
-  if (told === '') return [];
-  if (given.length > 0)
-    return [{ state: 'fits', what: `with marks of its own: ${told}`, why: 'They are moved with the rate' }];
+  if (!loop && cues.length === 0) return [];
+  const marks = {
+    ...(loop && { from: loop.from / rate, to: loop.to / rate }),
+    cues: cues.length,
+  };
+  if (given.length > 0) return [foundInSound('fits', 'own-marks', { marks })];
   const isBehind = (loop !== undefined && loop.to >= frames) || cues.some((place) => place >= frames);
-  return [
-    {
-      state: isBehind ? 'look' : 'fits',
-      what: `the marks of the slot are kept: ${told}`,
-      why: isBehind
-        ? 'The new sound is shorter, so that those behind its end stand at its end'
-        : 'The given file has none',
-    },
-  ];
+  return [foundInSound(isBehind ? 'look' : 'fits', 'slot-marks', { marks, isBehind })];
 }
