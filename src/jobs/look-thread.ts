@@ -1,58 +1,18 @@
-import { parentPort, workerData } from 'node:worker_threads';
-import { FormatError } from '@/core/bytes';
 import type { EntryStore, StoredEntry } from '@/core/archive';
 import { readTracks } from '@/media/film/core';
-import { FIRST, usesAlpha, type Pixels } from '@/media/picture/core/texture';
-import { looseEntry, looseStore } from '@/platform/node/loose-store';
-import {
-  type LooseAt,
-  type FromLookThread,
-  type LookTask,
-  type LookThreadData,
-  type ToLookThread,
-} from '@/server/looking/look-threads';
-import type { Prepared } from '@/core/fit';
-import { readHead } from '@/server/looking/heads';
-import { prepare } from '@/server/mods/prepare';
-import { checkScriptText } from '@/server/opening/own-scripts';
-import { openedEntry } from '@/server/opening/opened';
-import { withSent } from '@/platform/node/media-scripts';
+import { FIRST, usesAlpha } from '@/media/picture/core/texture';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
+import { looseEntry, looseStore } from '@/platform/node/loose-store';
+import { withSent } from '@/platform/node/media-scripts';
+import { serveRequests, type Answers } from '@/platform/node/threads/serve';
+import { readHead } from '@/server/looking/heads';
+import type { LookRequests, LooseAt, TexelsAsked, TexelsLooked } from '@/server/looking/look-threads';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
-import { texelsOf, type TexelFacts } from '@/server/looking/texels';
+import { texelsOf } from '@/server/looking/texels';
+import { prepare } from '@/server/mods/prepare';
+import { openedEntry } from '@/server/opening/opened';
+import { checkScriptText } from '@/server/opening/own-scripts';
 import { mediaScriptFor, scriptShelf } from '@/server/opening/scripts';
-import { UserError } from '@/platform/user-error';
-
-/** Makes thumbnails and reads heads beside the server, which answers others meanwhile. */
-async function answer({ id, task }: ToLookThread): Promise<FromLookThread> {
-  try {
-    if (task.sort === 'script') return { id, check: checkScriptText(task.text) };
-    if (task.sort === 'tracks') {
-      const { bytes } = task;
-      const tracks = await readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length));
-      return { id, tracks };
-    }
-    if (task.sort === 'fit') return { id, prepared: await fitHere(task) };
-    if ('bytes' in task) return { id, ...(await answerForBytes(task)) };
-    const { gameId, archiveId, index } = task;
-    if (task.sort === 'thumbnail') {
-      const { archive, entry } = await openedEntry(gameId, archiveId, index);
-      const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
-      const png = await gated(bytes, entry.path, async () =>
-        toPng(await smallPixelsOf(bytes, entry.path, task.most), 'colour', task.most),
-      );
-      return { id, png: new Uint8Array(png) };
-    }
-    const { archive, entry } =
-      task.sort === 'head' && task.loose ? looseAt(task.loose) : await openedEntry(gameId, archiveId, index);
-    if (task.sort === 'texels') return { id, texels: await largeTexels(task, archive, entry) };
-    return { id, head: await readHead(gameId, archive, entry, task.most) };
-  } catch (error) {
-    if (error instanceof FormatError) return { id, format: { code: error.code, facts: error.facts } };
-    if (error instanceof UserError) return { id, user: { status: error.status, message: error.message } };
-    return { id, failure: error instanceof Error ? (error.stack ?? error.message) : String(error) };
-  }
-}
 
 /** Pictures that are unpacked at the same time have as many texels as two of the largest together. */
 const gate = new TexelGate(2 * MOST_TEXELS);
@@ -71,36 +31,13 @@ function looseAt({ folder, path, size }: LooseAt): { archive: EntryStore; entry:
   return { archive: looseStore(folder, [entry]), entry };
 }
 
-type OfBytes = Exclude<Extract<LookTask, { bytes: Uint8Array }>, { sort: 'tracks' | 'fit' }>;
-
-function fitHere(task: Extract<LookTask, { sort: 'fit' }>): Promise<Prepared> {
-  const { bytes, name, kind, given, givenName, mends, along } = task;
-  if (along) withSent(bytes, along);
-  return prepare(bytes, name, kind, given, givenName, new Set(mends));
-}
-
-function answerForBytes(task: OfBytes) {
-  const { bytes, name, along } = task;
-  if (along) withSent(bytes, along);
-  return gated(bytes, name, async () => {
-    if (task.sort === 'texels of') return { texels: await texelsOf(bytes, name, task.place, task.part) };
-    const pixels = await pixelsOf(bytes, name, task.sort === 'alpha' ? FIRST : task.place);
-    if (task.sort === 'pixels') return { pixels };
-    if (task.sort === 'alpha') return { alpha: usesAlpha(pixels) };
-    return { png: new Uint8Array(await shownPng(pixels, task)) };
-  });
-}
-
 /** The last large picture stays unpacked for a while, since it is looked at in parts. */
 let unpacked: { readonly key: string; readonly bytes: Uint8Array } | undefined;
 let forgets: NodeJS.Timeout | undefined;
 const KEPT_MS = 30_000;
 
-async function largeTexels(
-  { gameId, archiveId, index, place, part }: LookTask & { sort: 'texels' },
-  archive: EntryStore,
-  entry: StoredEntry,
-): Promise<{ pixels: Pixels; facts: TexelFacts }> {
+async function largeTexels({ gameId, archiveId, index, place, part }: TexelsAsked): Promise<TexelsLooked> {
+  const { archive, entry } = await openedEntry(gameId, archiveId, index);
   const key = `${gameId} ${archiveId} ${index} ${entry.offset} ${entry.storedSize}`;
   if (unpacked?.key !== key) {
     unpacked = undefined;
@@ -111,34 +48,70 @@ async function largeTexels(
   return texelsOf(unpacked.bytes, entry.path, place, part);
 }
 
-// What every look needs, read while nobody waits yet.
-scriptShelf();
+/** Bytes with what was sent along with them noted, so that they open here as they did there. */
+function arrived<T extends LookRequests['alpha']['asks']>(asked: T): T {
+  if (asked.along) withSent(asked.bytes, asked.along);
+  return asked;
+}
 
-/** While one waits for the database, or its PNG is written by the package's own threads, the next is read; more would only take memory. */
-const { atOnce } = workerData as LookThreadData;
-const waiting: ToLookThread[] = [];
-let busy = 0;
+/** Makes thumbnails, reads heads and fits what is given beside the server, which answers others meanwhile. */
+const answers: Answers<LookRequests> = {
+  script: checkScriptText,
+  tracks: ({ bytes }) => readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length)),
+  fit(asked) {
+    const { bytes, name, kind, given, givenName, mends } = arrived(asked);
+    return prepare(bytes, name, kind, given, givenName, new Set(mends));
+  },
+  async thumbnail({ gameId, archiveId, index, most }) {
+    const { archive, entry } = await openedEntry(gameId, archiveId, index);
+    const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
+    const png = await gated(bytes, entry.path, async () =>
+      toPng(await smallPixelsOf(bytes, entry.path, most), 'colour', most),
+    );
+    return new Uint8Array(png);
+  },
+  async head({ gameId, archiveId, index, loose, most }) {
+    const { archive, entry } = loose ? looseAt(loose) : await openedEntry(gameId, archiveId, index);
+    return readHead(gameId, archive, entry, most);
+  },
+  texels: largeTexels,
+  texelsOf(asked) {
+    const { bytes, name, place, part } = arrived(asked);
+    return gated(bytes, name, () => texelsOf(bytes, name, place, part));
+  },
+  pixels(asked) {
+    const { bytes, name, place } = arrived(asked);
+    return gated(bytes, name, () => pixelsOf(bytes, name, place));
+  },
+  alpha(asked) {
+    const { bytes, name } = arrived(asked);
+    return gated(bytes, name, async () => usesAlpha(await pixelsOf(bytes, name, FIRST)));
+  },
+  png(asked) {
+    const { bytes, name } = arrived(asked);
+    return gated(
+      bytes,
+      name,
+      async () => new Uint8Array(await shownPng(await pixelsOf(bytes, name, asked.place), asked)),
+    );
+  },
+};
 
 /** Texels and pictures are handed over rather than copied, unless others hold the same memory. */
-function send(message: FromLookThread): void {
+function moved(gives: LookRequests[keyof LookRequests]['gives']): ArrayBuffer[] {
+  if (typeof gives !== 'object') return [];
   const bytes =
-    'png' in message
-      ? message.png
-      : 'pixels' in message
-        ? message.pixels.data
-        : 'texels' in message
-          ? message.texels.pixels.data
+    gives instanceof Uint8Array
+      ? gives
+      : 'pixels' in gives
+        ? gives.pixels.data
+        : 'data' in gives
+          ? gives.data
           : undefined;
   const isOwn = bytes?.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength;
-  parentPort!.postMessage(message, isOwn && bytes.buffer !== unpacked?.bytes.buffer ? [bytes.buffer] : []);
+  return isOwn && bytes.buffer !== unpacked?.bytes.buffer ? [bytes.buffer as ArrayBuffer] : [];
 }
 
-async function work(): Promise<void> {
-  busy++;
-  for (let message = waiting.shift(); message; message = waiting.shift()) send(await answer(message));
-  busy--;
-}
-parentPort?.on('message', (message: ToLookThread) => {
-  waiting.push(message);
-  if (busy < atOnce) void work();
-});
+// What every look needs, read while nobody waits yet.
+scriptShelf();
+serveRequests(answers, moved);

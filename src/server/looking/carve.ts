@@ -156,7 +156,10 @@ export async function putBuried(
     );
     const refusal = made.findings.find(({ state }) => state === 'does not fit');
     if (!made.bytes || refusal)
-      throw new UserError(422, `${given.name} does not fit: ${refusal ? said(refusal).what : 'it cannot be made ready'}.`);
+      throw new UserError(
+        422,
+        `${given.name} does not fit: ${refusal ? said(refusal).what : 'it cannot be made ready'}.`,
+      );
     if (made.bytes.length !== old.length)
       throw new UserError(
         422,

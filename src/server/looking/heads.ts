@@ -85,12 +85,11 @@ export async function headBeside(
   if (!hasLookThread()) return readHead(gameId, archive, entry, most);
   const { path, size } = entry;
   const loose = row.sort === 'loose' ? { folder: (await presentGame(gameId)).folder, path, size } : undefined;
-  const { head } = await lookBeside({
-    ...{ sort: 'head', gameId, archiveId: row.id, index: entry.index },
+  return lookBeside('head', {
+    ...{ gameId, archiveId: row.id, index: entry.index },
     ...(most !== undefined && { most }),
     ...(loose && { loose }),
   });
-  return head;
 }
 
 /** What an entry tells of itself, read from as little of it as will do; at most `most` bytes are held. */

@@ -189,24 +189,24 @@ export async function smallPixelsOf(bytes: Uint8Array, name: string, most: numbe
 /** Texels of a picture; unpacked beside the server where there is a thread for it, which is given some time and memory and no more. */
 export async function pixelsOf(bytes: Uint8Array, name: string, place: Place = FIRST): Promise<Pixels> {
   if (!hasLookThread()) return pixelsBy(bytes, name, mediaScriptFor, place);
-  return (await lookBeside({ sort: 'pixels', bytes, name, place })).pixels;
+  return lookBeside('pixels', { bytes, name, place });
 }
 
 /** What a container of sound or film tells, read beside the server: see `headBeside`. */
 export const tracksBeside: TracksOf = async (bytes) =>
   hasLookThread()
-    ? (await lookBeside({ sort: 'tracks', bytes, name: '' })).tracks
+    ? lookBeside('tracks', { bytes, name: '' })
     : readTracks(bytes.length, (offset, length) => bytes.subarray(offset, offset + length));
 
 async function isSeeThrough(bytes: Uint8Array, name: string): Promise<boolean> {
   if (!hasLookThread()) return usesAlpha(await pixelsOf(bytes, name));
-  return (await lookBeside({ sort: 'alpha', bytes, name })).alpha;
+  return lookBeside('alpha', { bytes, name });
 }
 
 /** A PNG of a picture; its texels never come to where others are answered. */
 export async function pngOf(bytes: Uint8Array, name: string, as: Partial<ShownAs> = {}): Promise<Uint8Array> {
   const whole = { place: FIRST, channel: 'colour', inverted: false, most: undefined, ...as } as const;
-  if (hasLookThread()) return (await lookBeside({ sort: 'png', bytes, name, ...whole })).png;
+  if (hasLookThread()) return lookBeside('png', { bytes, name, ...whole });
   return new Uint8Array(await shownPng(await pixelsOf(bytes, name, whole.place), whole));
 }
 

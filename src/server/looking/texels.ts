@@ -126,7 +126,7 @@ export async function entryTexels(
 ): Promise<Response> {
   const { row, archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
   if (entry.size > MOST_HERE_BYTES && hasLookThread() && row.sort !== 'loose') {
-    return responseOf((await lookBeside({ sort: 'texels', ...ref, place, part })).texels);
+    return responseOf(await lookBeside('texels', { ...ref, place, part }));
   }
   return texelResponse(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, place, part);
 }
@@ -139,7 +139,7 @@ export async function texelResponse(
   part?: Rectangle,
 ): Promise<Response> {
   if (!hasLookThread()) return responseOf(await texelsOf(bytes, name, place, part));
-  return responseOf((await lookBeside({ sort: 'texels of', bytes, name, place, part })).texels);
+  return responseOf(await lookBeside('texelsOf', { bytes, name, place, part }));
 }
 
 function responseOf({ pixels, facts }: { pixels: Pixels; facts: TexelFacts }): Response {

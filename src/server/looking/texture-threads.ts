@@ -1,5 +1,4 @@
 import { availableParallelism } from 'node:os';
-import type { Worker } from 'node:worker_threads';
 import { findBlockPictures, findSigned, type Guess, type SignedFile } from '@/media/picture/core/carve';
 import {
   ditheringLayout,
@@ -13,10 +12,11 @@ import {
   type Pixels,
   type Quality,
 } from '@/media/picture/core/texture';
+import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
+import type { Answers } from '@/platform/node/threads/serve';
 
 /** A strip of a picture that a thread encodes. */
-export interface StripToEncode {
-  readonly id: number;
+interface StripToEncode {
   readonly layout: string;
   /** Of numbered colours what the layout is made of. */
   readonly indexed?: Pick<IndexedLayout, 'palette' | 'bits' | 'withMask' | 'isMixing'> | undefined;
@@ -26,38 +26,17 @@ export interface StripToEncode {
   readonly texels: Uint8Array;
 }
 
-/** Bytes in which a thread looks for pictures. */
-export interface BytesToCarve {
-  readonly id: number;
-  readonly carve: Uint8Array;
-}
-
-export type ToTextureThread = StripToEncode | BytesToCarve;
-
 /** Pictures that lie in other bytes. */
 export interface Carved {
   readonly files: readonly SignedFile[];
   readonly blocks: readonly Guess[];
 }
 
-export type FromTextureThread = { readonly id: number } & (
-  { readonly blocks: Uint8Array } | { readonly carved: Carved } | { readonly failure: string }
-);
-
-interface Waiting {
-  readonly resolve: (answer: FromTextureThread) => void;
-  readonly reject: (error: Error) => void;
-}
-
-interface Thread {
-  readonly worker: Worker;
-  readonly waiting: Map<number, Waiting>;
-}
-
-declare global {
-  var zeroLatchTextureThreads: Thread[] | undefined;
-  var zeroLatchTextureCount: number | undefined;
-}
+/** What is asked of the threads: blocks of a strip, and the pictures in bytes. */
+export type TextureRequests = {
+  readonly encode: { readonly asks: StripToEncode; readonly gives: Uint8Array };
+  readonly carve: { readonly asks: Uint8Array; readonly gives: Carved };
+};
 
 /** Smaller pictures are encoded sooner here than they could be sent away. */
 const LEAST_TEXELS = 128 * 128;
@@ -65,12 +44,13 @@ const STRIP_TEXELS = 256 * 256;
 /** Threads that rest for so long end, since each holds memory. */
 const REST_MS = 30_000;
 
-const folder = (): string | undefined => process.env.ZERO_LATCH_THREADS;
+const threads = (): ThreadPool<TextureRequests> =>
+  poolOf('textures', () => ({ script: 'texture-thread', most: availableParallelism(), restMs: REST_MS }));
 
 /** Encodes a picture beside the server, strip by strip on all cores. */
 export const encodeBeside: EncodeImage = async (layout, pixels, quality) => {
   const isShort = layout.block === 1 && !isIndexed(layout);
-  if (folder() === undefined || isShort || pixels.width * pixels.height < LEAST_TEXELS)
+  if (!hasThreads() || isShort || pixels.width * pixels.height < LEAST_TEXELS)
     return encodeHere(layout, pixels, quality);
   const out = new Uint8Array(layout.levelLength(pixels.width, pixels.height));
   // Colours are mixed over all of a picture.
@@ -79,9 +59,9 @@ export const encodeBeside: EncodeImage = async (layout, pixels, quality) => {
   for (let y = 0; y < pixels.height; y += rows) {
     const height = Math.min(rows, pixels.height - y);
     strips.push(
-      strip(layout, pixels, y, height, quality).then((answer) => {
-        if ('blocks' in answer) out.set(answer.blocks, layout.levelLength(pixels.width, y));
-      }),
+      strip(layout, pixels, y, height, quality).then((blocks) =>
+        out.set(blocks, layout.levelLength(pixels.width, y)),
+      ),
     );
   }
   await Promise.all(strips);
@@ -94,33 +74,21 @@ function strip(
   y: number,
   height: number,
   quality: Quality,
-): Promise<FromTextureThread> {
+): Promise<Uint8Array> {
   const texels = data.slice(y * width * 4, (y + height) * width * 4);
   const { palette, bits, withMask, isMixing } = layout as Partial<IndexedLayout>;
   const indexed = isIndexed(layout)
     ? { palette: palette!, bits: bits!, withMask: withMask!, isMixing }
     : undefined;
-  return ask((id) => ({ id, layout: layout.name, indexed, quality, width, height, texels }), texels);
-}
-
-function ask(
-  message: (id: number) => ToTextureThread,
-  moved: Uint8Array<ArrayBuffer>,
-): Promise<FromTextureThread> {
-  const thread = freest();
-  const id = (globalThis.zeroLatchTextureCount = (globalThis.zeroLatchTextureCount ?? 0) + 1);
-  return new Promise((resolve, reject) => {
-    thread.waiting.set(id, { resolve, reject });
-    thread.worker.postMessage(message(id), [moved.buffer]);
-  });
+  const asked = { layout: layout.name, indexed, quality, width, height, texels };
+  return threads().ask('encode', asked, [texels.buffer]);
 }
 
 /** Looks for pictures in other bytes, beside the server. */
 export async function carveBeside(bytes: Uint8Array): Promise<Carved> {
-  if (folder() === undefined) return carve(bytes);
+  if (!hasThreads()) return carve(bytes);
   const copy = bytes.slice();
-  const answer = await ask((id) => ({ id, carve: copy }), copy);
-  return 'carved' in answer ? answer.carved : { files: [], blocks: [] };
+  return threads().ask('carve', copy, [copy.buffer]);
 }
 
 /** What of the blocks lies in a picture that is told by its beginning is part of that one. */
@@ -131,56 +99,14 @@ function carve(bytes: Uint8Array): Carved {
   return { files, blocks: findBlockPictures(bytes).filter(isFree) };
 }
 
-function freest(): Thread {
-  const threads = (globalThis.zeroLatchTextureThreads ??= []);
-  const idle = threads.find(({ waiting }) => waiting.size === 0);
-  if (idle) return idle;
-  if (threads.length < availableParallelism()) return start(threads);
-  return threads.reduce((a, b) => (b.waiting.size < a.waiting.size ? b : a));
-}
-
-function start(threads: Thread[]): Thread {
-  // Asked for by name, since the bundler of the pages would want to bundle what the thread runs.
-  const { Worker: Thread } = process.getBuiltinModule('node:worker_threads');
-  const worker = new Thread(`${folder()!}/texture-thread.mjs`);
-  const thread: Thread = { worker, waiting: new Map() };
-  let rest: NodeJS.Timeout | undefined;
-  worker.on('message', (answer: FromTextureThread) => {
-    const waiting = thread.waiting.get(answer.id);
-    thread.waiting.delete(answer.id);
-    if ('failure' in answer) waiting?.reject(new Error(answer.failure));
-    else waiting?.resolve(answer);
-    clearTimeout(rest);
-    rest = setTimeout(() => {
-      if (thread.waiting.size > 0) return;
-      threads.splice(threads.indexOf(thread), 1);
-      void worker.terminate();
-    }, REST_MS).unref();
-  });
-  const ended = (error: Error): void => {
-    if (threads.includes(thread)) threads.splice(threads.indexOf(thread), 1);
-    for (const { reject } of thread.waiting.values()) reject(error);
-    thread.waiting.clear();
-  };
-  worker.on('error', ended);
-  worker.on('exit', () => ended(new Error('a thread that encodes pictures ended')));
-  worker.unref();
-  threads.push(thread);
-  return thread;
-}
-
 /** What a thread does with what it is sent. */
-export function answerFor(message: ToTextureThread): FromTextureThread {
-  const { id } = message;
-  try {
-    if ('carve' in message) return { id, carved: carve(message.carve) };
-    const { indexed, quality, width, height, texels } = message;
+export const TEXTURE_ANSWERS: Answers<TextureRequests> = {
+  carve,
+  encode({ layout, indexed, quality, width, height, texels }) {
     const plain = indexed
       ? indexedLayout(indexed.palette, indexed.bits, indexed.withMask)
-      : layouts.get(message.layout)!;
-    const layout = indexed?.isMixing ? ditheringLayout(plain) : plain;
-    return { id, blocks: layout.encode!({ width, height, data: texels }, quality) };
-  } catch (error) {
-    return { id, failure: error instanceof Error ? error.message : String(error) };
-  }
-}
+      : layouts.get(layout)!;
+    const chosen = indexed?.isMixing ? ditheringLayout(plain) : plain;
+    return chosen.encode!({ width, height, data: texels }, quality);
+  },
+};

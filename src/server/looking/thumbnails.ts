@@ -38,7 +38,6 @@ async function made(
   { sort }: ArchiveRow,
   most: number,
 ): Promise<Uint8Array> {
-  if (hasLookThread() && sort !== 'loose')
-    return (await lookBeside({ sort: 'thumbnail', gameId, archiveId, index, most })).png;
+  if (hasLookThread() && sort !== 'loose') return lookBeside('thumbnail', { gameId, archiveId, index, most });
   return toPng(await smallPixels(gameId, archiveId, index, most), 'colour', most);
 }

@@ -35,7 +35,7 @@ export async function prepare(
   refuseMisnamed(given, name);
   if (hasLookThread() && slot.length + given.length > MOST_HERE_BYTES) {
     const asked = { kind, given, givenName: name, mends: [...mends] };
-    return (await lookBeside({ sort: 'fit', bytes: slot, name: path, ...asked })).prepared;
+    return lookBeside('fit', { bytes: slot, name: path, ...asked });
   }
   return fitBy(MEDIA_NODE, { bytes: slot, name: path, kind }, { bytes: given, name }, mends, TOOLS);
 }

@@ -5,7 +5,7 @@ import { UserError } from '@/platform/user-error';
 
 /** Reads a text as a script beside the server, which is given some time for it and no more. */
 export async function checkBeside(text: string): Promise<ScriptCheck> {
-  return hasLookThread() ? (await lookBeside({ sort: 'script', text })).check : checkScriptText(text);
+  return hasLookThread() ? lookBeside('script', text) : checkScriptText(text);
 }
 
 /** Keeps a script once it was read in time, so that none comes among those that every process reads which would keep them all busy. */
