@@ -41,7 +41,7 @@ async function largeTexels({ gameId, archiveId, index, place, part }: TexelsAske
   const key = `${gameId} ${archiveId} ${index} ${entry.offset} ${entry.storedSize}`;
   if (unpacked?.key !== key) {
     unpacked = undefined;
-    unpacked = { key, bytes: wholeEntry(archive, entry, MOST_PICTURE_BYTES) };
+    unpacked = { key, bytes: wholeEntry({ archive, entry }, MOST_PICTURE_BYTES) };
   }
   clearTimeout(forgets);
   forgets = setTimeout(() => (unpacked = undefined), KEPT_MS).unref();
@@ -64,7 +64,7 @@ const answers: Answers<LookRequests> = {
   },
   async thumbnail({ gameId, archiveId, index, most }) {
     const { archive, entry } = await openedEntry(gameId, archiveId, index);
-    const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
+    const bytes = wholeEntry({ archive, entry }, MOST_PICTURE_BYTES);
     const png = await gated(bytes, entry.path, async () =>
       toPng(await smallPixelsOf(bytes, entry.path, most), 'colour', most),
     );
@@ -72,7 +72,7 @@ const answers: Answers<LookRequests> = {
   },
   async head({ gameId, archiveId, index, loose, most }) {
     const { archive, entry } = loose ? looseAt(loose) : await openedEntry(gameId, archiveId, index);
-    return readHead(gameId, archive, entry, most);
+    return readHead({ gameId, archive, entry }, most);
   },
   texels: largeTexels,
   texelsOf(asked) {

@@ -66,11 +66,9 @@ test('what another version found is shown with its code', () => {
 test('a wording gives only findings that it has words for', () => {
   const lampWording = { lit: ({ hours }: { hours: number }): Words => ({ what: `${hours} h`, why: '' }) };
   const found = findingsOf<typeof lampWording>('lamp');
-  expect(found('fits', 'lit', { hours: 2 })).toEqual({
-    state: 'fits',
-    code: 'lamp.lit',
-    facts: { hours: 2 },
-  });
+  const lit = found('fits', 'lit', { hours: 2 });
+  expect(lit).toEqual({ state: 'fits', code: 'lamp.lit', facts: { hours: 2 } });
+  expect(worded(lit, { lamp: lampWording }).what).toBe('2 h');
   // @ts-expect-error: no such code.
   found('fits', 'dark', {});
   // @ts-expect-error: no such fact.

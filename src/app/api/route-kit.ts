@@ -3,6 +3,8 @@ import { z } from 'zod';
 import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
+import { withOpened } from '@/server/opening/held';
+import { openedEntry, type OpenedEntry } from '@/server/opening/opened';
 import { UserError } from '@/platform/user-error';
 import { readText, wholeTexts } from './body';
 import { refusedCall } from './guard';
@@ -39,12 +41,15 @@ export function route<P extends z.ZodType>(
     if (refused !== undefined)
       return Response.json({ error: refused.message }, { status: refused.status, headers: NO_STORE });
     try {
-      const result = await work({
-        params: schema.parse(wholeTexts((await context.params) ?? {})),
-        request,
-        query: (query) => query.parse(wholeTexts(Object.fromEntries(new URL(request.url).searchParams))),
-        body: async (body, { mayHoldNul = false } = {}) => body.parse(await readJson(request, mayHoldNul)),
-      });
+      const params = schema.parse(wholeTexts((await context.params) ?? {}));
+      const result = await withOpened(() =>
+        work({
+          params,
+          request,
+          query: (query) => query.parse(wholeTexts(Object.fromEntries(new URL(request.url).searchParams))),
+          body: async (body, { mayHoldNul = false } = {}) => body.parse(await readJson(request, mayHoldNul)),
+        }),
+      );
       return result instanceof Response
         ? guarded(result)
         : Response.json(result ?? { done: true }, { headers: NO_STORE });
@@ -111,6 +116,10 @@ function deepest(issue: z.core.$ZodIssue): Said {
     .sort((a, b) => b.path.length - a.path.length)[0];
   return inner ? { path: [...issue.path, ...inner.path], message: inner.message } : issue;
 }
+
+/** The entry that a request is about. */
+export const openedBy = ({ game, archive, index }: z.infer<typeof EntryParams>): Promise<OpenedEntry> =>
+  openedEntry(game, archive, index);
 
 /** A text as a file to keep. */
 export const textFile = (name: string, text: string): Response =>

@@ -25,6 +25,7 @@ export function openFileSource(path: string, name = path): FileSource {
   const readAhead = new ReadAhead(LEAST_WINDOW_BYTES, WINDOW_BYTES);
   let windowStart = 0;
   let windowLength = 0;
+  let isClosed = false;
 
   function fill(into: Uint8Array, offset: number, wanted: number): void {
     let got = 0;
@@ -47,6 +48,8 @@ export function openFileSource(path: string, name = path): FileSource {
     fd,
     length,
     read(offset, wanted) {
+      // Its number may be another file's by now.
+      if (isClosed) throw new Error(`${path} is read after it was closed.`);
       checkRange(name, length, offset, wanted);
       if (wanted > largest) {
         const own = new Uint8Array(wanted);
@@ -67,6 +70,10 @@ export function openFileSource(path: string, name = path): FileSource {
       }
       return window.subarray(offset - windowStart, offset - windowStart + wanted);
     },
-    close: () => fs.closeSync(fd),
+    close() {
+      if (isClosed) return;
+      isClosed = true;
+      fs.closeSync(fd);
+    },
   };
 }

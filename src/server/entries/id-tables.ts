@@ -43,8 +43,9 @@ export async function addIdTableFromEntry(
   gameId: number,
   { archiveId, index }: { archiveId: number; index: number },
 ): Promise<{ count: number; doubled: readonly string[] }> {
-  const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
-  const text = decodeAnyText(wholeEntry(archive, entry));
+  const opened = await openedEntry(gameId, archiveId, index);
+  const { row, entry } = opened;
+  const text = decodeAnyText(wholeEntry(opened));
   if (!text) throw new UserError(422, `${entry.path} is no text, so it cannot be read as CSV or JSON.`);
   return addIdTable(gameId, {
     title: entry.path.split('/').pop()!,

@@ -1,5 +1,5 @@
 import { kindOfCode, kindOfEnding, mayNameOthers } from '@/core/kinds';
-import { NameHashes, type Archive, type EntryStore } from '@/core/archive';
+import { NameHashes, type Archive } from '@/core/archive';
 import { FLAG } from '@/core/catalogue';
 import { expectedByChance, isTaken, MOST_NAMES, namesOfPattern, pathStrings } from '@/core/names';
 import type { NameHashing } from '@/core/script';
@@ -7,7 +7,7 @@ import { ArchiveRow, models, NameListRow, type NameListOrigin } from '@/db';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { gameCatalogue, type GameCatalogue } from './catalogue';
 import type { JobContext } from '../running/job-context';
-import { openedArchive } from '../opening/opened';
+import { ArchivesInTurn, openedArchive } from '../opening/opened';
 import { firstBytes } from '../looking/heads';
 import { UserError } from '@/platform/user-error';
 
@@ -149,28 +149,31 @@ export async function learnNames(gameId: number, job: JobContext): Promise<Names
   // One archive after the other, each opened once.
   const archiveOf = catalogue.columns.archives;
   wanted.sort((a, b) => archiveOf[a]! - archiveOf[b]! || a - b);
-  let opened: { id: number; store: EntryStore } | undefined;
-  for (const [i, row] of wanted.entries()) {
-    const { archive, number, path } = catalogue.at(row);
-    if (i % 64 === 0) {
-      job.check();
-      job.progress(i, wanted.length, 'items', path);
-    }
-    const id = archives[archive]!.id;
-    try {
-      if (opened?.id !== id) opened = { id, store: (await openedArchive(gameId, id)).archive };
-      const { store } = opened;
-      const entry = store.entries[number];
-      if (!entry || entry.problem) continue;
-      for (const name of pathStrings(firstBytes(store.plain(entry), MOST_READ_BYTES))) {
-        add(name);
-        if (!/\.[A-Za-z0-9]{1,8}$/.test(name)) for (const ending of endings) add(`${name}.${ending}`);
+  const inTurn = new ArchivesInTurn(gameId);
+  try {
+    for (const [i, row] of wanted.entries()) {
+      const { archive, number, path } = catalogue.at(row);
+      if (i % 64 === 0) {
+        job.check();
+        job.progress(i, wanted.length, 'items', path);
       }
-    } catch (error) {
-      // What cannot be read says so where it is looked at; it has nothing to teach.
-      if (error instanceof Error && ['FormatError', 'UserError'].includes(error.name)) continue;
-      throw error;
+      const id = archives[archive]!.id;
+      try {
+        const { archive: store } = await inTurn.archive(id);
+        const entry = store.entries[number];
+        if (!entry || entry.problem) continue;
+        for (const name of pathStrings(firstBytes(store.plain(entry), MOST_READ_BYTES))) {
+          add(name);
+          if (!/\.[A-Za-z0-9]{1,8}$/.test(name)) for (const ending of endings) add(`${name}.${ending}`);
+        }
+      } catch (error) {
+        // What cannot be read says so where it is looked at; it has nothing to teach.
+        if (error instanceof Error && ['FormatError', 'UserError'].includes(error.name)) continue;
+        throw error;
+      }
     }
+  } finally {
+    inTurn.end();
   }
   return tryNames(gameId, [...names], { title: 'learnt from the contents', origin: 'learnt' }, job);
 }

@@ -1,8 +1,7 @@
-import type { EntryStore } from '@/core/archive';
 import { FormatError, fromHex, type BytesRef } from '@/core/bytes';
 import { findRefs } from './entries';
 import type { JobContext } from '../running/job-context';
-import { openedArchive } from '../opening/opened';
+import { ArchivesInTurn } from '../opening/opened';
 import { UserError } from '@/platform/user-error';
 
 /** A place inside an entry where something was found. */
@@ -58,26 +57,28 @@ export async function searchInside(
   const whole = refs.reduce((sum, { size }) => sum + size, 0);
   const hits: InsideHit[] = [];
   let [bytes, unreadable, searched] = [0, 0, 0];
-  let opened: { id: number; archive: EntryStore } | undefined;
-  for (const { archiveId, index, path, size } of refs) {
-    job.check();
-    job.progress(bytes, Math.max(1, whole), 'bytes', path);
-    try {
-      // They come archive by archive.
-      if (opened?.id !== archiveId)
-        opened = { id: archiveId, archive: (await openedArchive(input.gameId, archiveId)).archive };
-      const { archive } = opened;
-      const entry = archive.entries[index];
-      if (!entry) continue;
-      for (const hit of hitsIn(archive.plain(entry), needles))
-        if (hits.length < MOST_HITS) hits.push({ archiveId, index, path, ...hit });
-    } catch (error) {
-      if (!(error instanceof FormatError || error instanceof UserError)) throw error;
-      unreadable++;
+  const inTurn = new ArchivesInTurn(input.gameId);
+  try {
+    for (const { archiveId, index, path, size } of refs) {
+      job.check();
+      job.progress(bytes, Math.max(1, whole), 'bytes', path);
+      try {
+        // They come archive by archive.
+        const { archive } = await inTurn.archive(archiveId);
+        const entry = archive.entries[index];
+        if (!entry) continue;
+        for (const hit of hitsIn(archive.plain(entry), needles))
+          if (hits.length < MOST_HITS) hits.push({ archiveId, index, path, ...hit });
+      } catch (error) {
+        if (!(error instanceof FormatError || error instanceof UserError)) throw error;
+        unreadable++;
+      }
+      searched++;
+      bytes += size;
+      if (hits.length >= MOST_HITS) break;
     }
-    searched++;
-    bytes += size;
-    if (hits.length >= MOST_HITS) break;
+  } finally {
+    inTurn.end();
   }
   const count = (value: number): string => value.toLocaleString('en');
   const entries = new Set(hits.map(({ archiveId, index }) => `${archiveId}:${index}`)).size;

@@ -26,7 +26,7 @@ async function gameOf(): Promise<GameView> {
 const modOf = async (game: GameView, title: string, texts: Record<string, string>): Promise<number> => {
   const { id } = await addMod(game.id, title);
   for (const [name, text] of Object.entries(texts))
-    await replaceEntry(game.id, id, await bed.entry(game, name), bed.given(name, text));
+    await replaceEntry(await bed.opened(game, name), id, bed.given(name, text));
   return id;
 };
 const bytesOf = (game: GameView): Record<string, Buffer> =>
@@ -113,7 +113,7 @@ describe('build, install, restore', () => {
     const mod = await modOf(game, 'Talk', { 'odd.txt': 'Odd says hello.' });
     await buildMod(game.id, mod, { way: 'shifted' }, quietJob());
     expect((await listBuilds(game.id, mod)).map(({ stale }) => stale)).toEqual([false]);
-    await replaceEntry(game.id, mod, await bed.entry(game, 'ibis.txt'), bed.given('ibis.txt', 'Ibis sings.'));
+    await replaceEntry(await bed.opened(game, 'ibis.txt'), mod, bed.given('ibis.txt', 'Ibis sings.'));
     expect((await listBuilds(game.id, mod)).map(({ stale }) => stale)).toEqual([true]);
   });
 });

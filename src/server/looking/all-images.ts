@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { decodeImage, placesOf, type Place, type Texture } from '@/media/picture/core/texture';
 import { refuseLarge, textureOf, toPng } from '@/media/picture/node/pictures';
-import { openedEntry } from '../opening/opened';
+import type { OpenedEntry } from '../opening/opened';
 import { entryPixels, wholeEntry } from './preview';
 import { mediaScriptFor } from '../opening/scripts';
 
@@ -19,21 +19,17 @@ function nameOf(place: Place, { levels, layers, faces, depth }: Texture): string
 }
 
 /** Every image of a picture, levels, layers, faces and slices, as a PNG each, in a ZIP. */
-export async function allImages(
-  gameId: number,
-  archiveId: number,
-  index: number,
-): Promise<{ stream: Readable; stem: string }> {
-  const { archive, entry } = await openedEntry(gameId, archiveId, index);
+export function allImages(opened: OpenedEntry): { stream: Readable; stem: string } {
+  const { entry } = opened;
   const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-  const texture = textureOf(wholeEntry(archive, entry), entry.path, mediaScriptFor);
+  const texture = textureOf(wholeEntry(opened), entry.path, mediaScriptFor);
   if (texture) refuseLarge(texture.width, texture.height, entry.path);
   const zip = new yazl.ZipFile();
   const stream = zip.outputStream as Readable;
   zip.on('error', (error) => void stream.destroy(error as Error));
   void (async () => {
     if (!texture)
-      zip.addBuffer(await toPng(await entryPixels(gameId, archiveId, index)), `${stem}.png`, {
+      zip.addBuffer(await toPng(await entryPixels(opened)), `${stem}.png`, {
         compress: false,
       });
     else

@@ -13,8 +13,8 @@ import {
 import { decodeAnyText } from '@/media/text/core/encoding';
 import { textureOf, toPng } from '@/media/picture/node/pictures';
 import { findStack, gameCatalogue } from '../entries/catalogue';
-import { basePicture, type Slot } from '../mods/base-picture';
-import { openedEntry } from '../opening/opened';
+import { basePicture } from '../mods/base-picture';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { wholeEntry } from './preview';
 import { mediaScriptFor } from '../opening/scripts';
 import { UserError } from '@/platform/user-error';
@@ -73,17 +73,16 @@ async function listText(gameId: number, path: string): Promise<string> {
 
 /** The parts of a sheet: by the list `list`, by the one that lies beside it, or where that is empty by the gaps. */
 export async function atlasOf(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   list: string | undefined,
   options: FindOptions,
 ): Promise<AtlasView> {
-  const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const { gameId, entry } = opened;
   const lists = await listsBeside(gameId, entry.path);
-  const { pixels } = await basePicture(gameId, modId, slot);
+  const { pixels } = await basePicture(opened, modId);
   const { width, height } = pixels;
-  const own = textureOf(wholeEntry(archive, entry), entry.path, mediaScriptFor)?.frames ?? [];
+  const own = textureOf(wholeEntry(opened), entry.path, mediaScriptFor)?.frames ?? [];
   const about = { width, height, lists, frames: own.length };
   const chosen = list ?? (own.length > 0 ? OWN_FRAMES : (lists[0] ?? ''));
   if (chosen === '') return { ...about, list: null, regions: findRegions(pixels, options) };
@@ -102,12 +101,11 @@ export async function atlasOf(
 
 /** Parts as pictures of their own, with a list that says where they go. */
 export async function cutOut(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   regions: readonly Region[],
 ): Promise<{ stream: Readable; stem: string }> {
-  const { pixels, stem } = await basePicture(gameId, modId, slot);
+  const { pixels, stem } = await basePicture(opened, modId);
   checkRegions(regions, pixels.width, pixels.height, stem);
   const zip = new yazl.ZipFile();
   const stream = zip.outputStream as Readable;

@@ -12,11 +12,10 @@ import type { FitShown } from '@/core/fit';
 import { ChangeRow } from '@/db';
 import { resized } from '@/media/picture/node/pictures';
 import { prepare } from '../mods/prepare';
-import type { Slot } from '../mods/base-picture';
 import { changeSlot } from '../mods/change-slot';
 import { modRow, replaceEntry } from '../mods/mods';
 import { said } from '../mods/wording';
-import { openedEntry } from '../opening/opened';
+import type { OpenedEntry } from '../opening/opened';
 import { pixelsOf, wholeEntry } from './preview';
 import { keepBlob, readBlob } from '../storage/storage';
 import { carveBeside, encodeBeside, type Carved } from './texture-threads';
@@ -42,22 +41,21 @@ export interface CarveView extends Carved {
 
 /** The bytes of an entry as a mod has them by now. */
 async function bytesOf(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
 ): Promise<{ bytes: Uint8Array; path: string }> {
-  const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+  const { gameId, entry } = opened;
   if (modId !== undefined) {
     await modRow(gameId, modId);
-    const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(gameId, slot)) } });
+    const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(opened)) } });
     if (change?.preparedBlob) return { bytes: readBlob(change.preparedBlob), path: entry.path };
   }
-  return { bytes: wholeEntry(archive, entry), path: entry.path };
+  return { bytes: wholeEntry(opened), path: entry.path };
 }
 
 /** Pictures that are buried in an entry, by how they begin or by the structure of their blocks. */
-export async function carved(gameId: number, modId: number | undefined, slot: Slot): Promise<CarveView> {
-  const { bytes } = await bytesOf(gameId, modId, slot);
+export async function carved(opened: OpenedEntry, modId: number | undefined): Promise<CarveView> {
+  const { bytes } = await bytesOf(opened, modId);
   const known = layouts.names().map((name) => {
     const { title, block, levelLength } = layouts.get(name)!;
     return { name, title, block, each: levelLength(block, block) };
@@ -92,12 +90,11 @@ function textureAt(
 
 /** A buried picture as texels. */
 export async function buriedPixels(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   buried: Buried,
 ): Promise<Pixels> {
-  const { bytes, path } = await bytesOf(gameId, modId, slot);
+  const { bytes, path } = await bytesOf(opened, modId);
   if (buried.layout === 'file') return pixelsOf(fileAt(bytes, buried), path);
   const texture = textureAt(bytes, path, buried);
   const first = texture.image({ level: 0, layer: 0, face: 0, slice: 0 });
@@ -111,23 +108,21 @@ function fileAt(bytes: Uint8Array, { offset, length }: Buried): Uint8Array {
 
 /** The bytes of a buried picture in a common format, as they lie. */
 export async function buriedFile(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   buried: Buried,
 ): Promise<Uint8Array> {
-  return fileAt((await bytesOf(gameId, modId, slot)).bytes, buried);
+  return fileAt((await bytesOf(opened, modId)).bytes, buried);
 }
 
 /** Widths at which what lies there looks most like a picture of blocks. */
 export async function widthsAt(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   { offset, layout, length }: Buried,
 ): Promise<number[]> {
   if (!/^bc[13](-swapped)?$/.test(layout)) return [];
-  const { bytes } = await bytesOf(gameId, modId, slot);
+  const { bytes } = await bytesOf(opened, modId);
   const each = layout.startsWith('bc1') ? 8 : 16;
   const blocks = Math.floor(Math.min(length, bytes.length - offset) / each);
   return blocks < 8 ? [] : likelyWidths(bytes, { layout: layout as RunLayout, offset, blocks });
@@ -135,14 +130,13 @@ export async function widthsAt(
 
 /** Puts a picture in the place of a buried one, as large and as long as that; all around stays as it is. */
 export async function putBuried(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number,
-  slot: Slot,
   buried: Buried,
   given: { name: string; blob: string },
   resize: boolean,
 ): Promise<FitShown> {
-  const { bytes, path } = await bytesOf(gameId, modId, slot);
+  const { bytes, path } = await bytesOf(opened, modId);
   const next = bytes.slice();
   if (buried.layout === 'file') {
     const old = fileAt(bytes, buried);
@@ -178,5 +172,5 @@ export async function putBuried(
     }
   }
   const stem = path.slice(path.lastIndexOf('/') + 1);
-  return replaceEntry(gameId, modId, slot, { name: stem, blob: keepBlob(next), size: next.length });
+  return replaceEntry(opened, modId, { name: stem, blob: keepBlob(next), size: next.length });
 }

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import { openArchive, type EntryStore, type StoredEntry } from '@/core/archive';
+import { openArchive } from '@/core/archive';
 import { FormatError, collect, memorySource, type BytesRef, type ByteSource } from '@/core/bytes';
 import { tellsOf } from '@/media/archive/core';
 import type { Head } from '@/media/head';
@@ -11,11 +11,10 @@ import { KeyRow, models } from '@/db';
 import { besideEntry, describedIn, describedKind, withBeside } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScriptFor, tellingScriptFor } from '../opening/scripts';
-import type { ArchiveRow } from '@/db';
 import { presentGame } from '../games/games';
 import { hasLookThread, lookBeside } from './look-threads';
 import { keysWith } from '../opening/open-file';
-import { openedEntry, stampOfEntry } from '../opening/opened';
+import { openedEntry, stampOfEntry, type OpenedEntry } from '../opening/opened';
 import { UserError } from '@/platform/user-error';
 
 /** An entry up to this length is unpacked to tell what it is; of a longer one that is packed only the beginning. */
@@ -58,11 +57,11 @@ export async function entryHeads(
 async function keptHead(gameId: number, archiveId: number, index: number): Promise<Head> {
   const kept = (globalThis.zeroLatchHeads ??= new LRUCache<string, Head>({ max: MOST_KEPT }));
   try {
-    const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
-    const stamp = stampOfEntry(gameId, row, entry);
+    const opened = await openedEntry(gameId, archiveId, index);
+    const stamp = stampOfEntry(opened);
     const known = kept.get(stamp);
     if (known) return known;
-    const head = await headBeside(gameId, row, archive, entry);
+    const head = await headBeside(opened);
     kept.set(stamp, head);
     return head;
   } catch (error) {
@@ -75,14 +74,9 @@ async function keptHead(gameId: number, archiveId: number, index: number): Promi
  * The head of an entry, read beside the server where there is a thread for it: readers of containers go round for ever in some damaged
  * files, and a thread can be ended.
  */
-export async function headBeside(
-  gameId: number,
-  row: ArchiveRow,
-  archive: EntryStore,
-  entry: StoredEntry,
-  most?: number,
-): Promise<Head> {
-  if (!hasLookThread()) return readHead(gameId, archive, entry, most);
+export async function headBeside(opened: OpenedEntry, most?: number): Promise<Head> {
+  if (!hasLookThread()) return readHead(opened, most);
+  const { gameId, row, entry } = opened;
   const { path, size } = entry;
   const loose = row.sort === 'loose' ? { folder: (await presentGame(gameId)).folder, path, size } : undefined;
   return lookBeside('head', {
@@ -94,9 +88,7 @@ export async function headBeside(
 
 /** What an entry tells of itself, read from as little of it as will do; at most `most` bytes are held. */
 export async function readHead(
-  gameId: number,
-  archive: EntryStore,
-  entry: StoredEntry,
+  { gameId, archive, entry }: Omit<OpenedEntry, 'row'>,
   most = MOST_WHOLE_BYTES,
 ): Promise<Head> {
   const plain = archive.plain(entry);

@@ -56,11 +56,11 @@ class KeptLooks {
   /** Undefined where it cannot be looked at. */
   async of(gameId: number, { archiveId, index }: Omit<Ref, 'path'>): Promise<LookHash | undefined> {
     try {
-      const { row, entry } = await openedEntry(gameId, archiveId, index);
-      const stamp = stampOfEntry(gameId, row, entry);
+      const opened = await openedEntry(gameId, archiveId, index);
+      const stamp = stampOfEntry(opened);
       const known = this.looks.get(stamp);
       if (known) return known;
-      const look = lookOf(await smallPixels(gameId, archiveId, index, SIDE));
+      const look = lookOf(await smallPixels(opened, SIDE));
       this.looks.set(stamp, look);
       this.isChanged = true;
       return look;

@@ -1,5 +1,4 @@
 import { endingOf, type Kind } from '@/core/kinds';
-import { type EntryStore, type StoredEntry } from '@/core/archive';
 import { FormatError, collect, windowOf } from '@/core/bytes';
 import type { TracksOf } from '@/media/sound/core/fit';
 import { readTracks } from '@/media/film/core';
@@ -17,7 +16,6 @@ import {
 } from '@/media/picture/core/texture';
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
-import type { ArchiveRow } from '@/db';
 import { headBeside } from './heads';
 import { factsOfEntry, findEntry, findStack } from '../entries/catalogue';
 import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
@@ -26,7 +24,7 @@ import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
 import { labelsOf, readableNames } from '../entries/readable-names';
 import { kindChoices, saidKinds } from '../entries/kinds';
 import { marksOf } from '../entries/marks';
-import { openedEntry } from '../opening/opened';
+import type { OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
 import { UserError } from '@/platform/user-error';
 
@@ -73,7 +71,10 @@ export interface EntryDetail {
 }
 
 /** All plain bytes of an entry that is small enough to be looked at. */
-export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_LOOK_BYTES): Uint8Array {
+export function wholeEntry(
+  { archive, entry }: Pick<OpenedEntry, 'archive' | 'entry'>,
+  most = MOST_LOOK_BYTES,
+): Uint8Array {
   if (entry.size > most)
     throw new UserError(
       413,
@@ -86,23 +87,20 @@ export function wholeEntry(archive: EntryStore, entry: StoredEntry, most = MOST_
   );
 }
 
-async function lookAt(
-  gameId: number,
-  row: ArchiveRow,
-  archive: EntryStore,
-  entry: StoredEntry,
-): Promise<Look> {
-  let head = await headBeside(gameId, row, archive, entry, MOST_LOOK_BYTES);
+async function lookAt(opened: OpenedEntry): Promise<Look> {
+  const { entry } = opened;
+  let head = await headBeside(opened, MOST_LOOK_BYTES);
   if (head.sort === 'large' && entry.size <= MOST_PICTURE_BYTES && hasLookThread())
-    head = await headBeside(gameId, row, archive, entry, MOST_PICTURE_BYTES);
+    head = await headBeside(opened, MOST_PICTURE_BYTES);
   let bytes: Uint8Array | undefined;
-  const file = { name: entry.path, size: entry.size, bytes: () => (bytes ??= wholeEntry(archive, entry)) };
+  const file = { name: entry.path, size: entry.size, bytes: () => (bytes ??= wholeEntry(opened)) };
   const look = await nodeOf(head.sort)?.look?.(head, file, { scripts: mediaScriptFor, isSeeThrough });
   return look ?? (head as Look);
 }
 
-export async function entryDetail(gameId: number, archiveId: number, index: number): Promise<EntryDetail> {
-  const { row, archive, entry } = await openedEntry(gameId, archiveId, index);
+export async function entryDetail(opened: OpenedEntry): Promise<EntryDetail> {
+  const { gameId, row, archive, entry } = opened;
+  const [archiveId, index] = [row.id, entry.index];
   const record = await findEntry(gameId, archiveId, entry.index);
   const { path, named } = record ?? entry;
   const stack = await findStack(gameId, path);
@@ -112,7 +110,7 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
   let transforms: string[] = [];
   try {
     transforms = sealNames(archive.steps(entry));
-    look = await lookAt(gameId, row, archive, entry);
+    look = await lookAt(opened);
   } catch (error) {
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
     look = { sort: 'problem', message: error.message };
@@ -153,26 +151,12 @@ export async function entryDetail(gameId: number, archiveId: number, index: numb
 }
 
 /** Texels of an entry that is a picture, whatever it is wrapped in. */
-export async function entryPixels(
-  gameId: number,
-  archiveId: number,
-  index: number,
-  place: Place = FIRST,
-): Promise<Pixels> {
-  const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  return pixelsOf(wholeEntry(archive, entry), entry.path, place);
-}
+export const entryPixels = (opened: OpenedEntry, place: Place = FIRST): Promise<Pixels> =>
+  pixelsOf(wholeEntry(opened), opened.entry.path, place);
 
 /** Texels of an entry's picture for one that is at most so many texels a side: of the smallest stored level that has as many. */
-export async function smallPixels(
-  gameId: number,
-  archiveId: number,
-  index: number,
-  most: number,
-): Promise<Pixels> {
-  const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  return smallPixelsOf(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, most);
-}
+export const smallPixels = (opened: OpenedEntry, most: number): Promise<Pixels> =>
+  smallPixelsOf(wholeEntry(opened, MOST_PICTURE_BYTES), opened.entry.path, most);
 
 /** The same of bytes that are held. */
 export async function smallPixelsOf(bytes: Uint8Array, name: string, most: number): Promise<Pixels> {
@@ -217,24 +201,9 @@ export const shownPng = (pixels: Pixels, { channel, inverted, most }: ShownAs): 
     : toPng(pixels, channel, most);
 
 /** A PNG of an entry that is a picture. */
-export async function entryPng(
-  gameId: number,
-  archiveId: number,
-  index: number,
-  as: ShownAs,
-): Promise<Uint8Array> {
-  const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  return pngOf(wholeEntry(archive, entry), entry.path, as);
-}
+export const entryPng = (opened: OpenedEntry, as: ShownAs): Promise<Uint8Array> =>
+  pngOf(wholeEntry(opened), opened.entry.path, as);
 
 /** A stretch of the plain bytes for looking at them; ends where the entry ends. */
-export async function entryBytes(
-  gameId: number,
-  archiveId: number,
-  index: number,
-  offset: number,
-  length: number,
-): Promise<Uint8Array> {
-  const { archive, entry } = await openedEntry(gameId, archiveId, index);
-  return windowOf(archive.plain(entry), offset, length);
-}
+export const entryBytes = ({ archive, entry }: OpenedEntry, offset: number, length: number): Uint8Array =>
+  windowOf(archive.plain(entry), offset, length);

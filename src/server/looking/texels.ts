@@ -13,7 +13,7 @@ import {
 } from '@/media/picture/core/texture';
 import { textureOf } from '@/media/picture/node/pictures';
 import { hasLookThread, lookBeside } from './look-threads';
-import { openedEntry } from '../opening/opened';
+import type { OpenedEntry } from '../opening/opened';
 import { MOST_PICTURE_BYTES, pixelsOf, wholeEntry } from './preview';
 import { mediaScriptFor } from '../opening/scripts';
 
@@ -120,15 +120,16 @@ const MOST_HERE_BYTES = 16 << 20;
 
 /** The texels of an entry's picture, or of a part of it. */
 export async function entryTexels(
-  ref: { gameId: number; archiveId: number; index: number },
+  opened: OpenedEntry,
   place: Place,
   part: Rectangle | undefined,
 ): Promise<Response> {
-  const { row, archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
+  const { gameId, row, entry } = opened;
   if (entry.size > MOST_HERE_BYTES && hasLookThread() && row.sort !== 'loose') {
+    const ref = { gameId, archiveId: row.id, index: entry.index };
     return responseOf(await lookBeside('texels', { ...ref, place, part }));
   }
-  return texelResponse(wholeEntry(archive, entry, MOST_PICTURE_BYTES), entry.path, place, part);
+  return texelResponse(wholeEntry(opened, MOST_PICTURE_BYTES), entry.path, place, part);
 }
 
 /** Texels as an answer: four bytes each, rows from the top, with the facts in a header. */
@@ -155,14 +156,14 @@ function responseOf({ pixels, facts }: { pixels: Pixels; facts: TexelFacts }): R
 }
 
 /** The stored bytes of the block that a texel lies in, or of the texel itself where each is stored alone. */
-export async function storedBlock(
-  ref: { gameId: number; archiveId: number; index: number },
+export function storedBlock(
+  opened: OpenedEntry,
   place: Place,
   x: number,
   y: number,
-): Promise<{ hex: string; offset: number; layout: string }> {
-  const { archive, entry } = await openedEntry(ref.gameId, ref.archiveId, ref.index);
-  const bytes = wholeEntry(archive, entry, MOST_PICTURE_BYTES);
+): { hex: string; offset: number; layout: string } {
+  const { entry } = opened;
+  const bytes = wholeEntry(opened, MOST_PICTURE_BYTES);
   const texture = textureOf(bytes, entry.path, mediaScriptFor);
   if (!texture || texture.isRearranged)
     throw new FormatError('not-recognised', {

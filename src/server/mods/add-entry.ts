@@ -8,7 +8,7 @@ import { ArchiveRow, ChangeRow, NameListRow } from '@/db';
 import { findEntry } from '../entries/catalogue';
 import { modRow, type Given } from './mods';
 import { openOriginal } from '../installing/open-original';
-import { archiveRow } from '../opening/opened';
+import { archiveRow, type OpenedEntry } from '../opening/opened';
 import { wholeEntry } from '../looking/preview';
 import { kindRules } from '../opening/scripts';
 import { keepBlob, readBlob } from '../storage/storage';
@@ -110,7 +110,7 @@ async function tryOut(
     const entry = like === undefined ? likeliest(archive.entries, path)[0] : archive.entries[like];
     if (!entry) throw new UserError(409, `${row.path} has no entry that a new one could be stored like.`);
     // Before it is edited, which moves the others.
-    const bytes = endingOf(entry.path) === endingOf(path) ? wholeEntry(archive, entry) : undefined;
+    const bytes = endingOf(entry.path) === endingOf(path) ? wholeEntry({ archive, entry }) : undefined;
     const model = { path: entry.path, bytes };
     const edited = editEntries(archive, { added: [{ path, like }] });
     return { model, named: edited.archive.entries[edited.added[0]!]!.named };
@@ -161,20 +161,16 @@ async function rememberName(gameId: number, path: string): Promise<void> {
 }
 
 /** Takes an entry out of its archive. What a mod did with it before is forgotten, and comes back by undoing. */
-export async function removeEntry(
-  gameId: number,
-  modId: number,
-  slot: { archiveId: number; index: number },
-): Promise<void> {
+export async function removeEntry(opened: OpenedEntry, modId: number): Promise<void> {
+  const { gameId, row } = opened;
   await modRow(gameId, modId);
-  const row = await archiveRow(gameId, slot.archiveId);
-  const slotOfChange = await changeSlot(gameId, slot);
+  const slotOfChange = await changeSlot(opened);
   const { archive, close } = await openOriginal(gameId, row);
   let shown: { path: string; size: number; kind: Kind };
   try {
     const entry = archive.entries[slotOfChange.entryIndex];
     if (!entry) throw notFound('The entry');
-    const record = await findEntry(gameId, slot.archiveId, slot.index);
+    const record = await findEntry(gameId, row.id, opened.entry.index);
     shown = { path: record?.path ?? entry.path, size: entry.size, kind: record?.kind ?? 'data' };
     editEntries(archive, { removed: new Set([slotOfChange.entryIndex]) });
   } catch (error) {

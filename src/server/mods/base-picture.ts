@@ -4,15 +4,10 @@ import type { Pixels } from '@/media/picture/core/texture';
 import { ChangeRow } from '@/db';
 import { modRow } from './mods';
 import { changeSlot } from './change-slot';
-import { openedEntry } from '../opening/opened';
+import type { OpenedEntry } from '../opening/opened';
 import { entryPixels, pixelsOf } from '../looking/preview';
 import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
-
-export interface Slot {
-  readonly archiveId: number;
-  readonly index: number;
-}
 
 export interface BasePicture {
   readonly pixels: Pixels;
@@ -24,17 +19,13 @@ export interface BasePicture {
  * The picture of an entry as a mod has it by now, at the size of the slot: what was given for it, so that nothing is lost twice, or
  * what came of that where it had another size, or else the original.
  */
-export async function basePicture(
-  gameId: number,
-  modId: number | undefined,
-  slot: Slot,
-): Promise<BasePicture> {
-  const { archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+export async function basePicture(opened: OpenedEntry, modId: number | undefined): Promise<BasePicture> {
+  const { gameId, archive, entry } = opened;
   const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-  const original = await entryPixels(gameId, slot.archiveId, slot.index);
+  const original = await entryPixels(opened);
   if (modId === undefined) return { pixels: original, stem };
   await modRow(gameId, modId);
-  const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(gameId, slot)) } });
+  const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(opened)) } });
   if (!change || change.action === 'remove') return { pixels: original, stem };
   const isFitting = (pixels: Pixels): boolean =>
     pixels.width === original.width && pixels.height === original.height;

@@ -4,7 +4,7 @@ import type { BuildReport } from '../building/build-files';
 import { findEntry, findStack } from '../entries/catalogue';
 import { activeRow, broughtFiles } from '../installing/installations';
 import { openOriginal } from '../installing/open-original';
-import { openedEntry } from '../opening/opened';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { UserError } from '@/platform/user-error';
 
 /** Where a change is kept: entries have the numbers of the original, whatever is installed. */
@@ -26,15 +26,12 @@ export async function renumberedArchives(gameId: number): Promise<ReadonlySet<st
 }
 
 /** The slot of an entry as it is in the folder now. */
-export async function changeSlot(
-  gameId: number,
-  slot: { archiveId: number; index: number },
-): Promise<ChangeSlot> {
-  const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
+export async function changeSlot(opened: OpenedEntry): Promise<ChangeSlot> {
+  const { gameId, row, archive, entry } = opened;
   const archivePath = row.path;
   const brought = await broughtFiles(gameId);
-  if (brought.has(archivePath)) return slotBehind(gameId, slot, archivePath, brought);
-  if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: slot.index };
+  if (brought.has(archivePath)) return slotBehind(opened, brought);
+  if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: entry.index };
   const original = await openOriginal(gameId, row);
   try {
     // Of namesakes the first is the first, and so on.
@@ -46,7 +43,7 @@ export async function changeSlot(
   } finally {
     original.close();
   }
-  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path ?? entry.path;
+  const path = (await findEntry(gameId, row.id, entry.index))?.path ?? entry.path;
   throw new UserError(
     409,
     `${path} was added to ${archivePath} by what is installed. Change what the mod adds, or restore the originals first.`,
@@ -55,18 +52,16 @@ export async function changeSlot(
 
 /** Of an entry in an archive that what is installed brought: the one that it lies over, which is what is built from. */
 async function slotBehind(
-  gameId: number,
-  slot: { archiveId: number; index: number },
-  archivePath: string,
+  { gameId, row, entry }: OpenedEntry,
   brought: ReadonlySet<string>,
 ): Promise<ChangeSlot> {
-  const path = (await findEntry(gameId, slot.archiveId, slot.index))?.path;
+  const path = (await findEntry(gameId, row.id, entry.index))?.path;
   const stack = path === undefined ? [] : await findStack(gameId, path);
   const behind = stack.find(({ archive }) => !brought.has(archive));
-  if (behind) return changeSlot(gameId, behind);
+  if (behind) return changeSlot(await openedEntry(gameId, behind.archiveId, behind.index));
   throw new UserError(
     409,
-    `${path ?? 'This entry'} is only in ${archivePath}, which is there because of what is installed. Change what the mod adds, or restore the originals first.`,
+    `${path ?? 'This entry'} is only in ${row.path}, which is there because of what is installed. Change what the mod adds, or restore the originals first.`,
   );
 }
 

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { GameView } from '../games/games';
+import { openedEntry } from '../opening/opened';
 import { TestBed, type Entry } from '../testing/bed';
 import { historyOf, travel } from './history';
 import {
@@ -30,8 +31,8 @@ beforeEach(async () => {
   [odd, ibis] = [await bed.entry(game, 'odd.txt'), await bed.entry(game, 'ibis.txt')];
 });
 
-const replace = (slot: Entry, text: string): Promise<unknown> =>
-  replaceEntry(game.id, modId, slot, bed.given('new.txt', text));
+const replace = async ({ archiveId, index }: Entry, text: string): Promise<unknown> =>
+  replaceEntry(await openedEntry(game.id, archiveId, index), modId, bed.given('new.txt', text));
 /** What the mod has by now: the text for each path. */
 const texts = async (): Promise<Record<string, string>> => {
   const found: Record<string, string> = {};

@@ -3,6 +3,7 @@ import { matchFile } from '@/core/mod';
 import { typeOfHead } from '@/core/kinds';
 import { findStack, gameCatalogue } from '../entries/catalogue';
 import { matchByLook } from '../looking/looks';
+import { openedEntry } from '../opening/opened';
 import { replaceEntry, type Given } from './mods';
 import { pixelsOf } from '../looking/preview';
 import { readBlob } from '../storage/storage';
@@ -54,5 +55,5 @@ export async function replacePath(
 ): Promise<FitShown> {
   const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
   if (!winner) throw new UserError(404, `${path} is in no open archive.`);
-  return replaceEntry(gameId, modId, { archiveId: winner.archiveId, index: winner.index }, given, mends);
+  return replaceEntry(await openedEntry(gameId, winner.archiveId, winner.index), modId, given, mends);
 }

@@ -3,6 +3,7 @@ import { ArchiveRow, type ChangeRow } from '@/db';
 import { changeRow, replaceEntry } from './mods';
 import { notFound, UserError } from '@/platform/user-error';
 import { addEntry } from './add-entry';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { numberNow, renumberedArchives } from './change-slot';
 
 /** Applies a mend to a change and looks at the fit again. */
@@ -17,20 +18,15 @@ export async function mendChange(
   if (!archive) throw notFound(row.archivePath);
   const mends = [...new Set([...(row.mends as Mend[]), mend])];
   const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
-  if (row.action !== 'add')
-    return replaceEntry(gameId, modId, await slotOf(gameId, archive.id, row), given, mends);
+  if (row.action !== 'add') return replaceEntry(await slotOf(gameId, archive.id, row), modId, given, mends);
   const { path, likeIndex } = row;
   return addEntry(gameId, modId, { archiveId: archive.id, path, like: likeIndex ?? undefined }, given, mends);
 }
 
 /** The entry of a change as it is in the folder now. */
-async function slotOf(
-  gameId: number,
-  archiveId: number,
-  row: ChangeRow,
-): Promise<{ archiveId: number; index: number }> {
+async function slotOf(gameId: number, archiveId: number, row: ChangeRow): Promise<OpenedEntry> {
   const index = await numberNow(gameId, row, await renumberedArchives(gameId));
-  if (index !== undefined) return { archiveId, index };
+  if (index !== undefined) return openedEntry(gameId, archiveId, index);
   throw new UserError(
     409,
     `${row.path} is not in ${row.archivePath} while this is installed. Restore the originals first.`,
@@ -38,15 +34,10 @@ async function slotOf(
 }
 
 /** Gives the other half of a sheet the same picture, at its own size. */
-export async function shareChange(
-  gameId: number,
-  modId: number,
-  changeId: number,
-  with_: { archiveId: number; index: number },
-): Promise<FitShown> {
-  const row = await changeRow(gameId, modId, changeId);
+export async function shareChange(modId: number, changeId: number, half: OpenedEntry): Promise<FitShown> {
+  const row = await changeRow(half.gameId, modId, changeId);
   const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
-  return replaceEntry(gameId, modId, with_, given, [
+  return replaceEntry(half, modId, given, [
     ...new Set<Mend>([...(row.mends as Mend[]), 'resize', 'convert codec']),
   ]);
 }

@@ -42,7 +42,7 @@ describe('what a mod does', () => {
       { archiveId, path: 'heron.txt', like: undefined },
       bed.given('heron.txt', 'The heron stands.'),
     );
-    await removeEntry(game.id, id, await bed.entry(game, 'ibis.txt'));
+    await removeEntry(await bed.opened(game, 'ibis.txt'), id);
     expect((await listChanges(game.id, id)).map(({ action, path: at }) => [action, at]).sort()).toEqual([
       ['add', 'heron.txt'],
       ['remove', 'ibis.txt'],
@@ -54,7 +54,7 @@ describe('what a mod does', () => {
     expect(read('heron.txt')).toBe('The heron stands.');
     await expect(bed.entry(game, 'ibis.txt')).rejects.toThrow(/not among/);
     // While it is installed, what is changed is kept by the numbers of the original.
-    await replaceEntry(game.id, id, await bed.entry(game, 'odd.txt'), bed.given('odd.txt', 'Odd sings.'));
+    await replaceEntry(await bed.opened(game, 'odd.txt'), id, bed.given('odd.txt', 'Odd sings.'));
     await restoreGame(game.id, 'ask', quietJob());
     await bed.scan(game);
     expect(read('ibis.txt')).toBe('Ibis waits.');
@@ -73,7 +73,7 @@ describe('what a mod does', () => {
     const { id } = await addMod(game.id, 'Lamp');
     const bytes = await png(16, 12, 200);
     const given = { name: 'lamp.png', blob: keepBlob(bytes), size: bytes.length };
-    expect(await replaceEntry(game.id, id, await bed.entry(game, 'lamp.png'), given)).toBe('look');
+    expect(await replaceEntry(await bed.opened(game, 'lamp.png'), id, given)).toBe('look');
     const [change] = await listChanges(game.id, id);
     expect(change!.findings[0]).toMatchObject({
       what: '16 x 12 given, the slot is 8 x 8',
@@ -85,7 +85,7 @@ describe('what a mod does', () => {
     await travel(id, 'undo');
     expect((await listChanges(game.id, id))[0]!.findings[0]!.what).toContain('16 x 12 given');
     const text = bed.given('lamp.png', 'no picture at all');
-    await expect(replaceEntry(game.id, id, await bed.entry(game, 'lamp.png'), text)).rejects.toThrow(
+    await expect(replaceEntry(await bed.opened(game, 'lamp.png'), id, text)).rejects.toThrow(
       /is no PNG file/,
     );
     expect(await listChanges(game.id, id)).toHaveLength(1);
@@ -93,7 +93,7 @@ describe('what a mod does', () => {
 
   test('a mod that is removed takes its changes along', async () => {
     const { id } = await addMod(game.id, 'Gone');
-    await replaceEntry(game.id, id, await bed.entry(game, 'odd.txt'), bed.given('odd.txt', 'x'));
+    await replaceEntry(await bed.opened(game, 'odd.txt'), id, bed.given('odd.txt', 'x'));
     await removeMod(game.id, id);
     expect((await listMods(game.id)).some((mod) => mod.id === id)).toBe(false);
     await expect(listChanges(game.id, id)).rejects.toThrow(/mod is not there/i);

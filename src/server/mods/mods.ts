@@ -11,7 +11,7 @@ import {
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from '../entries/catalogue';
 import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
-import { openedArchive, openedEntry } from '../opening/opened';
+import { openedArchive, type OpenedEntry } from '../opening/opened';
 import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
 import { changeSlot, numberNow, renumberedArchives } from './change-slot';
 import { asStep } from './history';
@@ -168,28 +168,24 @@ export interface Given {
 
 /** Puts something in the place of an entry. What does not fit is kept with its findings, and not built. */
 export async function replaceEntry(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number,
-  slot: { archiveId: number; index: number },
   given: Given,
   mends: readonly Mend[] = [],
 ): Promise<FitShown> {
-  const kept = await changeSlot(gameId, slot);
-  return asStep(modId, `putting in ${given.name}`, [kept], () =>
-    placeEntry(gameId, modId, slot, given, mends),
-  );
+  const kept = await changeSlot(opened);
+  return asStep(modId, `putting in ${given.name}`, [kept], () => placeEntry(opened, modId, given, mends));
 }
 
 /** As `replaceEntry`, without a step of its own. */
 export async function placeEntry(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number,
-  slot: { archiveId: number; index: number },
   given: Given,
   mends: readonly Mend[] = [],
 ): Promise<FitShown> {
+  const { gameId, row, entry } = opened;
   const { policy } = await modRow(gameId, modId);
-  const { row, archive, entry } = await openedEntry(gameId, slot.archiveId, slot.index);
   if (row.sort !== 'file')
     throw new UserError(
       409,
@@ -197,12 +193,12 @@ export async function placeEntry(
         ? `${entry.path} is in no archive. Change the file itself with a copy of it kept, or put one that overrides it into an archive.`
         : `${entry.path} lies in an archive within another one, which is not rebuilt here yet. Extract ${row.path.split('//').at(-1)}, repack it with bin/latch, and replace it as a whole.`,
     );
-  const record = await findEntry(gameId, slot.archiveId, slot.index);
+  const record = await findEntry(gameId, row.id, entry.index);
   const path = record?.path ?? entry.path;
-  const kept = await changeSlot(gameId, slot);
+  const kept = await changeSlot(opened);
   const bytes = readBlob(given.blob);
   const prepared = await prepare(
-    wholeEntry(archive, entry, MOST_PICTURE_BYTES),
+    wholeEntry(opened, MOST_PICTURE_BYTES),
     path,
     record?.kind ?? 'data',
     bytes,

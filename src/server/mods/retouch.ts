@@ -9,7 +9,8 @@ import { replaceEntry } from './mods';
 import { pixelsOf } from '../looking/preview';
 import { blobFile, keepBlob, readBlob } from '../storage/storage';
 import { UserError } from '@/platform/user-error';
-import { basePicture, type Slot } from './base-picture';
+import { basePicture } from './base-picture';
+import type { OpenedEntry } from '../opening/opened';
 
 export const RegionShape = z.object({
   name: z.string().max(400),
@@ -52,12 +53,11 @@ async function uploaded(blob: string, name: string): Promise<Pixels> {
 
 /** The picture of an entry, as a mod has it by now, after what is to be done to it. */
 export async function retouched(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number | undefined,
-  slot: Slot,
   { pieces, resize, regions, edits, stamp }: Retouch,
 ): Promise<{ pixels: Pixels; stem: string }> {
-  const base = await basePicture(gameId, modId, slot);
+  const base = await basePicture(opened, modId);
   let { pixels } = base;
   const all: readonly Region[] = [...pieces.map(({ region }) => region), ...regions];
   checkRegions(all, pixels.width, pixels.height, base.stem);
@@ -83,12 +83,11 @@ export async function retouched(
 
 /** Does something to the picture of an entry; what comes of it is a change like any other. */
 export async function retouch(
-  gameId: number,
+  opened: OpenedEntry,
   modId: number,
-  slot: Slot,
   wanted: Retouch,
 ): Promise<{ fit: FitShown }> {
-  const { pixels, stem } = await retouched(gameId, modId, slot, wanted);
+  const { pixels, stem } = await retouched(opened, modId, wanted);
   const png = new Uint8Array(await toPng(pixels));
   const done = [
     ...(wanted.pieces.length > 0 ? [`${wanted.pieces.length} pieces`] : []),
@@ -100,5 +99,5 @@ export async function retouch(
     blob: keepBlob(png),
     size: png.length,
   };
-  return { fit: await replaceEntry(gameId, modId, slot, given) };
+  return { fit: await replaceEntry(opened, modId, given) };
 }

@@ -3,7 +3,7 @@ import { planSwap, type SwapPlan } from '@/core/mod';
 import { gameCatalogue, findStack } from '../entries/catalogue';
 import { modRow, placeEntry } from './mods';
 import { changeSlot } from './change-slot';
-import { openedEntry } from '../opening/opened';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { wholeEntry } from '../looking/preview';
 import { keepBlob } from '../storage/storage';
 import { UserError } from '@/platform/user-error';
@@ -43,10 +43,10 @@ export async function swapSet(
 ): Promise<{ swapped: number; fit: FitShown }> {
   await modRow(gameId, modId);
   const { pairs } = await planned(gameId, target, source);
-  const winnerOf = async (path: string): Promise<{ archiveId: number; index: number }> => {
+  const winnerOf = async (path: string): Promise<OpenedEntry> => {
     const winner = (await findStack(gameId, path)).find(({ wins }) => wins);
     if (!winner) throw new UserError(410, `${path} is no longer in an open archive. Scan the folder again.`);
-    return winner;
+    return openedEntry(gameId, winner.archiveId, winner.index);
   };
   const work = await Promise.all(
     pairs.flatMap(({ target: to, source: from }) =>
@@ -55,7 +55,7 @@ export async function swapSet(
         : [
             (async () => {
               const slot = await winnerOf(to);
-              return { from, slot, kept: await changeSlot(gameId, slot) };
+              return { from, slot, kept: await changeSlot(slot) };
             })(),
           ],
     ),
@@ -69,19 +69,17 @@ export async function swapSet(
   return asStep(modId, `swapping ${target} for ${source}`, slots, async () => {
     const fits: FitShown[] = [];
     for (const { from, slot } of work) {
-      const { archiveId, index } = await winnerOf(from);
-      const { archive, entry } = await openedEntry(gameId, archiveId, index);
-      const bytes = wholeEntry(archive, entry);
+      const bytes = wholeEntry(await winnerOf(from));
       const given = {
         name: from.slice(from.lastIndexOf('/') + 1),
         blob: keepBlob(bytes),
         size: bytes.length,
       };
-      fits.push(await placeEntry(gameId, modId, slot, given));
+      fits.push(await placeEntry(slot, modId, given));
     }
     return {
       swapped: work.length,
-      fit: worst(fits.map((fit) => ({ state: fit === 'let pass' ? 'look' : fit, what: '', why: '' }))),
+      fit: worst(fits.map((fit) => ({ state: fit === 'let pass' ? 'look' : fit }))),
     };
   });
 }

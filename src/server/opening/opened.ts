@@ -6,25 +6,11 @@ import { ArchiveRow, KeyRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
 import { gameCatalogue } from '../entries/catalogue';
 import { presentGame, type GameView } from '../games/games';
+import { currentScope, heldOrOpened, keepOpened, withOpened, type Held } from './held';
 import { looseFiles } from './loose-files';
 import { keysWith, openFile, openWithin } from './open-file';
 import { scriptById } from './scripts';
 import { notFound, UserError } from '@/platform/user-error';
-
-interface Held {
-  readonly archive: EntryStore;
-  readonly close: () => void;
-  readonly stamp: string;
-  /** The archive that this one is an entry of; it stays open as long. */
-  readonly within?: number;
-}
-
-declare global {
-  var zeroLatchOpened: Map<number, Held> | undefined;
-}
-
-/** How many archives stay open between requests. */
-const MOST_OPEN = 12;
 
 export async function keyBytes(keyId: number | null): Promise<Uint8Array | undefined> {
   if (keyId === null) return undefined;
@@ -39,15 +25,37 @@ export async function archiveRow(gameId: number, archiveId: number): Promise<Arc
   return row;
 }
 
-/** An archive of a game, opened with the key that the scan proved; kept open while the file stays the same. */
-export async function openedArchive(
-  gameId: number,
-  archiveId: number,
-): Promise<{ row: ArchiveRow; archive: EntryStore }> {
+/** An archive of a game that is open. */
+export interface OpenedArchive {
+  readonly gameId: number;
+  readonly row: ArchiveRow;
+  readonly archive: EntryStore;
+}
+
+/** An entry of one; what is asked about an entry is asked of this, so that one request looks it up once. */
+export interface OpenedEntry extends OpenedArchive {
+  readonly entry: StoredEntry;
+}
+
+/**
+ * An archive of a game, opened with the key that the scan proved; kept open while the file stays the same. It may be closed once others
+ * are opened, unless whoever asks does so `withOpened`, as every request does.
+ */
+export function openedArchive(gameId: number, archiveId: number): Promise<OpenedArchive> {
+  const known = currentScope()?.known;
+  const name = `${gameId} ${archiveId}`;
+  const before = known?.get(name) as Promise<OpenedArchive> | undefined;
+  if (before) return before;
+  const asked = openNow(gameId, archiveId);
+  known?.set(name, asked);
+  return asked;
+}
+
+async function openNow(gameId: number, archiveId: number): Promise<OpenedArchive> {
   const game = await presentGame(gameId);
   const row = await archiveRow(gameId, archiveId);
   const { archive } = await heldArchive(game, row);
-  return { row, archive };
+  return { gameId, row, archive };
 }
 
 async function heldArchive(game: GameView, row: ArchiveRow): Promise<Held> {
@@ -68,55 +76,18 @@ async function heldArchive(game: GameView, row: ArchiveRow): Promise<Held> {
     ? `${outer.stamp} ${row.parentEntry} ${row.keyId} ${row.script}`
     : `${file} ${stat.ino} ${stat.size} ${stat.mtimeMs} ${row.keyId} ${row.script}`;
   const keys = keysWith(script, await keyBytes(row.keyId));
-  return kept(row.id, stamp, () =>
+  return heldOrOpened(row.id, stamp, row.parentId ?? undefined, () =>
     outer
-      ? { ...openWithin(outer.archive, row.parentEntry, row.path, script, keys), within: row.parentId! }
+      ? openWithin(outer.archive, row.parentEntry, row.path, script, keys)
       : openFile(file, row.path, script, keys),
   );
-}
-
-/** What is open under a number, or is opened now. Those used longest ago are closed. */
-function kept(id: number, stamp: string, open: () => Omit<Held, 'stamp'>): Held {
-  const held = (globalThis.zeroLatchOpened ??= new Map<number, Held>());
-  const known = held.get(id);
-  held.delete(id);
-  if (known?.stamp === stamp) {
-    held.set(id, known);
-    return known;
-  }
-  if (known) {
-    closeWithin(held, id);
-    known.close();
-  }
-  const opened = { ...open(), stamp };
-  held.set(id, opened);
-  const outer = new Set<number | undefined>([id]);
-  for (let at = opened.within; at !== undefined; at = held.get(at)?.within) outer.add(at);
-  for (const [old, { close }] of held) {
-    if (held.size <= MOST_OPEN) break;
-    if (outer.has(old)) continue;
-    closeWithin(held, old);
-    close();
-    held.delete(old);
-  }
-  return opened;
-}
-
-/** Closes what lies within an archive, which reads from it. */
-function closeWithin(held: Map<number, Held>, outer: number): void {
-  for (const [id, { within, close }] of held)
-    if (within === outer) {
-      closeWithin(held, id);
-      close();
-      held.delete(id);
-    }
 }
 
 async function heldLoose(game: GameView, row: ArchiveRow): Promise<Held> {
   const catalogue = await gameCatalogue(game.id);
   const position = catalogue?.archives.findIndex(({ id }) => id === row.id) ?? -1;
   if (!catalogue || position < 0) throw new UserError(409, 'Scan the folder first.');
-  return kept(row.id, `${game.folder} ${catalogue.stamp}`, () => ({
+  return heldOrOpened(row.id, `${game.folder} ${catalogue.stamp}`, undefined, () => ({
     archive: looseFiles(game.folder, catalogue, position),
     close: () => undefined,
   }));
@@ -141,7 +112,7 @@ export async function linksOf(gameId: number, archiveId: number): Promise<readon
 }
 
 /** Says whether what was made of an entry's bytes is still right: it changes with the archive's file, its script or the entry. */
-export const stampOfEntry = (gameId: number, row: ArchiveRow, entry: StoredEntry): string =>
+export const stampOfEntry = ({ gameId, row, entry }: OpenedEntry): string =>
   createHash('sha1')
     .update(
       JSON.stringify([
@@ -151,18 +122,37 @@ export const stampOfEntry = (gameId: number, row: ArchiveRow, entry: StoredEntry
     )
     .digest('hex');
 
-export async function openedEntry(
-  gameId: number,
-  archiveId: number,
-  index: number,
-): Promise<{ row: ArchiveRow; archive: EntryStore; entry: StoredEntry }> {
-  const { row, archive } = await openedArchive(gameId, archiveId);
-  const entry = archive.entries[index];
+export async function openedEntry(gameId: number, archiveId: number, index: number): Promise<OpenedEntry> {
+  const opened = await openedArchive(gameId, archiveId);
+  const entry = opened.archive.entries[index];
   if (!entry)
     throw new FormatError('bad-value', {
-      file: row.path,
-      expected: `an entry below ${archive.entries.length}`,
+      file: opened.row.path,
+      expected: `an entry below ${opened.archive.entries.length}`,
       actual: `${index}`,
     });
-  return { row, archive, entry };
+  return { ...opened, entry };
+}
+
+/** Archives of a game that are gone through one after the other: each is opened once, and stays open until the next one is asked for. */
+export class ArchivesInTurn {
+  private at: { readonly opened: OpenedArchive; readonly over: () => void } | undefined;
+
+  constructor(private readonly gameId: number) {}
+
+  async archive(archiveId: number): Promise<OpenedArchive> {
+    if (this.at?.opened.row.id !== archiveId) {
+      this.end();
+      this.at = await withOpened(async () => ({
+        opened: await openedArchive(this.gameId, archiveId),
+        over: keepOpened(),
+      }));
+    }
+    return this.at!.opened;
+  }
+
+  end(): void {
+    this.at?.over();
+    this.at = undefined;
+  }
 }

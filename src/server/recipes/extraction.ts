@@ -9,7 +9,7 @@ import { conversionOf, converterOf, type ToConvert } from '@/platform/node/conve
 import { MEDIA_WAYS } from '@/media/ways';
 import { besideEntry, describedIn } from '@/platform/node/media-scripts';
 import { LOG_NAME, logText, type RunItem } from '@/platform/node/run-log';
-import { openedArchive } from '../opening/opened';
+import { ArchivesInTurn } from '../opening/opened';
 import { AS_THEY_ARE, planEntries, planRun, type Plan, type Ways } from './plan';
 import { recipeRow } from './recipes';
 import { mediaScriptFor } from '../opening/scripts';
@@ -78,9 +78,10 @@ async function fillZip(zip: yazl.ZipFile, output: Readable, { gameId, ways, plan
     ...{ state: 'missing', path, archive: '', file: '', reason: 'no open archive has it' },
   }));
   // One after the other, each to its end, so that no more than one is held and its archive stays open as long as it is read.
+  const inTurn = new ArchivesInTurn(gameId);
   for (const { record, file } of files) {
     try {
-      const { archive } = await openedArchive(gameId, record.archiveId);
+      const { archive } = await inTurn.archive(record.archiveId);
       const found = archive.entries[record.index];
       if (!found) throw new UserError(410, 'It is no longer in its archive. Scan the folder again.');
       const plain = archive.plain(entryUnder(found, record.path));
@@ -100,11 +101,15 @@ async function fillZip(zip: yazl.ZipFile, output: Readable, { gameId, ways, plan
           !PACKED.has(conversion),
         );
     } catch (error) {
-      if (!(error instanceof FormatError || error instanceof UserError)) throw error;
+      if (!(error instanceof FormatError || error instanceof UserError)) {
+        inTurn.end();
+        throw error;
+      }
       const { path, archive } = record;
       failed.push({ state: 'failed', path, archive, file, reason: error.message });
     }
   }
+  inTurn.end();
   if (failed.length > 0) zip.addBuffer(Buffer.from([...logText(failed)].join('')), LOG_NAME);
   zip.end();
 }

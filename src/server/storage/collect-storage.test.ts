@@ -23,12 +23,7 @@ const loose = (text: string): string => keepBlob(new TextEncoder().encode(text))
 describe('bytes that nothing refers to', () => {
   test('go once they are old enough; what a step may bring back stays', async () => {
     const { id } = await addMod(game.id, 'Talk');
-    await replaceEntry(
-      game.id,
-      id,
-      await bed.entry(game, 'odd.txt'),
-      bed.given('new.txt', 'Odd says hello.'),
-    );
+    await replaceEntry(await bed.opened(game, 'odd.txt'), id, bed.given('new.txt', 'Odd says hello.'));
     const [change] = await listChanges(game.id, id);
     await removeChange(game.id, id, change!.id);
     const forgotten = loose('nobody knows me');
@@ -44,7 +39,7 @@ describe('bytes that nothing refers to', () => {
 
   test('killed at any moment, it has taken nothing that is needed, and the next one goes on', async () => {
     const { id } = await addMod(game.id, 'Killed');
-    await replaceEntry(game.id, id, await bed.entry(game, 'odd.txt'), bed.given('new.txt', 'Odd stays.'));
+    await replaceEntry(await bed.opened(game, 'odd.txt'), id, bed.given('new.txt', 'Odd stays.'));
     const many = Array.from({ length: 600 }, (_, i) => loose(`waste ${i}`));
     const left = (): number => many.filter((blob) => fs.existsSync(blobFile(blob))).length;
     const file = path.join(bed.folder, 'collect.mts');

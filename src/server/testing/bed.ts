@@ -5,6 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import pg from 'pg';
 import { database, migrate } from '@/db';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { addGame, type GameView } from '../games/games';
 import type { JobContext } from '../running/job-context';
 import { scanGame } from '../scan/scan';
@@ -108,6 +109,12 @@ export class TestBed {
     const found = rows.find((one) => one.path === wanted && one.wins);
     if (!found) throw new Error(`${wanted} is not among ${rows.map(({ path: name }) => name).join(', ')}`);
     return { archiveId: found.archiveId, index: found.index };
+  }
+
+  /** The same, opened. */
+  async opened(game: GameView, wanted: string): Promise<OpenedEntry> {
+    const { archiveId, index } = await this.entry(game, wanted);
+    return openedEntry(game.id, archiveId, index);
   }
 
   /** Something that was uploaded. */

@@ -1,4 +1,4 @@
 import { entryDetail } from '@/server/looking/preview';
-import { EntryParams, route } from '@/app/api/route-kit';
+import { EntryParams, openedBy, route } from '@/app/api/route-kit';
 
-export const GET = route(EntryParams, ({ params }) => entryDetail(params.game, params.archive, params.index));
+export const GET = route(EntryParams, async ({ params }) => entryDetail(await openedBy(params)));

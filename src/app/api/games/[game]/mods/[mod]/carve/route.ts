@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { putBuried } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
+import { openedEntry } from '@/server/opening/opened';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
@@ -15,6 +16,6 @@ const Query = BuriedQuery.extend({
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, resize, name, ...buried } = query(Query);
   const { sha256 } = await receiveFile(request, name);
-  const slot = { archiveId: archive, index };
-  return { fit: await putBuried(params.game, params.mod, slot, buried, { name, blob: sha256 }, resize) };
+  const opened = await openedEntry(params.game, archive, index);
+  return { fit: await putBuried(opened, params.mod, buried, { name, blob: sha256 }, resize) };
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { listChanges, replaceEntry } from '@/server/mods/mods';
+import { openedEntry } from '@/server/opening/opened';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
@@ -10,11 +11,6 @@ export const GET = route(ModParams, ({ params }) => listChanges(params.game, par
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, name } = query(Slot);
   const { sha256, size } = await receiveFile(request, name);
-  const fit = await replaceEntry(
-    params.game,
-    params.mod,
-    { archiveId: archive, index },
-    { name, blob: sha256, size },
-  );
-  return { fit };
+  const opened = await openedEntry(params.game, archive, index);
+  return { fit: await replaceEntry(opened, params.mod, { name, blob: sha256, size }) };
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { CHANNEL_NAMES } from '@/media/picture/core/texture';
 import { putChannel } from '@/server/mods/channel';
+import { openedEntry } from '@/server/opening/opened';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
@@ -16,6 +17,6 @@ const Slot = z.object({
 export const PUT = route(ModParams, async ({ params, query, request }) => {
   const { archive, index, channel, inverted, name } = query(Slot);
   const { sha256 } = await receiveFile(request, name);
-  const slot = { archiveId: archive, index };
-  return { fit: await putChannel(params.game, params.mod, slot, channel, inverted, { name, blob: sha256 }) };
+  const opened = await openedEntry(params.game, archive, index);
+  return { fit: await putChannel(opened, params.mod, channel, inverted, { name, blob: sha256 }) };
 });

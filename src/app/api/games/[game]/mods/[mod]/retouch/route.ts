@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Retouch, retouch, retouched } from '@/server/mods/retouch';
 import { toPng } from '@/media/picture/node/pictures';
+import { openedEntry } from '@/server/opening/opened';
 import { receiveFile } from '@/app/api/receive';
 import { Id, Index, ModParams, route } from '@/app/api/route-kit';
 
@@ -21,9 +22,9 @@ export const PUT = route(ModParams, async ({ query, request }) => {
 /** Puts pieces back into a sheet, makes small edits and stamps; or shows what would come of it. */
 export const POST = route(ModParams, async ({ params, body }) => {
   const { archive, index, preview, ...wanted } = await body(Body);
-  const slot = { archiveId: archive, index };
-  if (!preview) return retouch(params.game, params.mod, slot, wanted);
-  const { pixels } = await retouched(params.game, params.mod, slot, wanted);
+  const opened = await openedEntry(params.game, archive, index);
+  if (!preview) return retouch(opened, params.mod, wanted);
+  const { pixels } = await retouched(opened, params.mod, wanted);
   return new Response(new Uint8Array(await toPng(pixels)), {
     headers: { 'content-type': 'image/png', 'cache-control': 'no-store' },
   });

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { atlasOf, cutOut } from '@/server/looking/atlas';
 import { RegionShape } from '@/server/mods/retouch';
-import { EntryParams, Id, route } from '@/app/api/route-kit';
+import { EntryParams, Id, openedBy, route } from '@/app/api/route-kit';
 
 const Query = z.object({
   mod: Id.optional(),
@@ -15,16 +15,15 @@ const Query = z.object({
 const Cut = z.object({ mod: Id.optional(), regions: z.array(RegionShape).min(1).max(4096) });
 
 /** The parts of a sheet. */
-export const GET = route(EntryParams, ({ params, query }) => {
+export const GET = route(EntryParams, async ({ params, query }) => {
   const { mod, list, ...options } = query(Query);
-  return atlasOf(params.game, mod, { archiveId: params.archive, index: params.index }, list, options);
+  return atlasOf(await openedBy(params), mod, list, options);
 });
 
 /** Some parts as pictures of their own, in a ZIP. */
 export const POST = route(EntryParams, async ({ params, body }) => {
   const { mod, regions } = await body(Cut);
-  const slot = { archiveId: params.archive, index: params.index };
-  const { stream, stem } = await cutOut(params.game, mod, slot, regions);
+  const { stream, stem } = await cutOut(await openedBy(params), mod, regions);
   return new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: {
       'content-type': 'application/zip',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { entryBytes } from '@/server/looking/preview';
-import { EntryParams, Index, route } from '@/app/api/route-kit';
+import { EntryParams, Index, openedBy, route } from '@/app/api/route-kit';
 
 const Query = z.object({
   offset: Index.default(0),
@@ -9,7 +9,7 @@ const Query = z.object({
 
 export const GET = route(EntryParams, async ({ params, query }) => {
   const { offset, length } = query(Query);
-  const bytes = await entryBytes(params.game, params.archive, params.index, offset, length);
+  const bytes = entryBytes(await openedBy(params), offset, length);
   return new Response(bytes as Uint8Array<ArrayBuffer>, {
     headers: { 'content-type': 'application/octet-stream' },
   });

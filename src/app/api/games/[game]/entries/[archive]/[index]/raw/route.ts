@@ -7,20 +7,21 @@ import { streamOf } from '@/server/recipes/extraction';
 import { isAdpcmWave } from '@/media/sound/core/audio';
 import { describedKind } from '@/platform/node/media-scripts';
 import { firstBytes } from '@/server/looking/heads';
-import { openedEntry } from '@/server/opening/opened';
+import { keepOpened } from '@/server/opening/held';
 import { unwrappedSound } from '@/server/looking/sounds';
-import { EntryParams, route } from '@/app/api/route-kit';
+import { EntryParams, openedBy, route } from '@/app/api/route-kit';
 
 /** The plain bytes as a download, or for the player, which gets what a script unwraps; a part of them where a range is asked for (RFC 9110, section 14). */
 export const GET = route(EntryParams, async ({ params, request }) => {
   const isSaved = new URL(request.url).searchParams.has('save');
-  const { archive, entry } = await openedEntry(params.game, params.archive, params.index);
+  const opened = await openedBy(params);
+  const { archive, entry } = opened;
   const plain = archive.plain(entry);
   const head = firstBytes(plain, START_BYTES);
   const known = shownAs(typeOfHead(head));
   // Bare samples may happen to begin like anything; what the archive says of them counts.
   const isPlayed = known !== undefined && !isAdpcmWave(head) && describedKind(entry) === undefined;
-  const inner = isPlayed || isSaved ? undefined : unwrappedSound(archive, entry);
+  const inner = isPlayed || isSaved ? undefined : unwrappedSound(opened);
   const ref = inner ? refOfBytes(inner) : plain;
   const type = inner ? shownAs(typeOfHead(inner)) : known;
   const name = entry.path.split('/').pop()!;
@@ -34,7 +35,9 @@ export const GET = route(EntryParams, async ({ params, request }) => {
     return new Response(null, { status: 416, headers: { 'content-range': `bytes */${ref.length}` } });
   const [from, to] = range ?? [0, ref.length];
   const part = sliceOf(ref, from, to - from);
-  return new Response(Readable.toWeb(streamOf(part)) as ReadableStream, {
+  // The archive stays open until all of it is sent, or whoever asked is gone.
+  const stream = streamOf(part).once('close', keepOpened());
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
     status: range ? 206 : 200,
     headers: {
       ...headers,

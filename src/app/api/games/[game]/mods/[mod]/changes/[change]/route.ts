@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { isMend, type Mend } from '@/core/fit';
 import { mendChange, shareChange } from '@/server/mods/mend';
 import { noteChange, removeChange } from '@/server/mods/mods';
+import { openedEntry } from '@/server/opening/opened';
 import { ChangeParams, Id, Index, route } from '@/app/api/route-kit';
 
 const Asked = z.union([
@@ -13,12 +14,9 @@ const Asked = z.union([
 export const POST = route(ChangeParams, async ({ params, body }) => {
   const { game, mod, change } = params;
   const asked = await body(Asked);
-  return {
-    fit:
-      'mend' in asked
-        ? await mendChange(game, mod, change, asked.mend as Mend)
-        : await shareChange(game, mod, change, asked.share),
-  };
+  if ('mend' in asked) return { fit: await mendChange(game, mod, change, asked.mend as Mend) };
+  const half = await openedEntry(game, asked.share.archiveId, asked.share.index);
+  return { fit: await shareChange(mod, change, half) };
 });
 export const PATCH = route(ChangeParams, async ({ params, body }) => {
   const { note } = await body(z.object({ note: z.string().max(2000) }));

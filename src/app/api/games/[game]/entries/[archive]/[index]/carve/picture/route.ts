@@ -1,13 +1,12 @@
 import { toPng } from '@/media/picture/node/pictures';
 import { buriedPixels } from '@/server/looking/carve';
 import { BuriedQuery } from '@/app/api/buried-query';
-import { EntryParams, route } from '@/app/api/route-kit';
+import { EntryParams, openedBy, route } from '@/app/api/route-kit';
 
 /** A buried picture as PNG. */
 export const GET = route(EntryParams, async ({ params, query }) => {
   const { mod, ...buried } = query(BuriedQuery);
-  const slot = { archiveId: params.archive, index: params.index };
-  const png = await toPng(await buriedPixels(params.game, mod, slot, buried));
+  const png = await toPng(await buriedPixels(await openedBy(params), mod, buried));
   return new Response(new Uint8Array(png), {
     headers: { 'content-type': 'image/png', 'cache-control': 'no-store' },
   });
