@@ -1,5 +1,6 @@
 import type { Archive } from '../archive';
 import { FormatError } from '../bytes';
+import type { Column } from './columns-file';
 import { asText, bare, isTextual, type Value } from '../script';
 
 /** A field shown of entries: numbers as they are (NaN where there is none), or places in a list of words. */
@@ -70,6 +71,27 @@ class FactBuilder {
     return { title: this.title, words, values: this.values };
   }
 }
+
+/** What is kept of a column besides its values. */
+export type FactTitle = Omit<FactColumn, 'values'>;
+
+/** Columns as a file keeps them: titles in its head, values in columns of their own. */
+export function packFacts(facts: readonly FactColumn[]): {
+  readonly titles: FactTitle[];
+  readonly values: Record<string, Float64Array>;
+} {
+  return {
+    titles: facts.map(({ title, words }) => ({ title, words })),
+    values: Object.fromEntries(facts.map((fact, i) => [`fact${i}`, fact.values])),
+  };
+}
+
+export const unpackFacts = (titles: readonly FactTitle[], read: (name: string) => Column): FactColumn[] =>
+  titles.map((title, i) => ({ ...title, values: read(`fact${i}`) as Float64Array }));
+
+/** The rows in another order. */
+export const inOrderOf = (facts: readonly FactColumn[], order: Uint32Array): FactColumn[] =>
+  facts.map((fact) => ({ ...fact, values: Float64Array.from(order, (row) => fact.values[row]!) }));
 
 /** Puts columns of one title together; `at` says of each row which listing it is of, and which row there. */
 export function mergeFacts(

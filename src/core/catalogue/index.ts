@@ -22,7 +22,8 @@ export {
   type Totals,
   type Wanted,
 } from './find';
-export { factOf, factsOfArchive, type FactColumn } from './facts';
+export { factOf, factsOfArchive, packFacts, unpackFacts, type FactColumn, type FactTitle } from './facts';
+export { readEntryColumns } from './fields';
 export { folderAt, type Folder } from './folders';
 export { HashIndex, hashReferences, type HashReference } from './hash-references';
 export {

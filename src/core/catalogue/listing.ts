@@ -3,27 +3,14 @@ import type { Archive, Entry } from '../archive';
 import { startOfEntry, typeOfStart } from '../archive';
 import { FormatError } from '../bytes';
 import { columnOver, packColumns, readColumnsHead, type Column, type ColumnsHead } from './columns-file';
-import { factsOfArchive, type FactColumn } from './facts';
+import { factsOfArchive, inOrderOf, packFacts, unpackFacts, type FactColumn, type FactTitle } from './facts';
+import { emptyColumns, inOrder, readEntryColumns, type EntryColumns } from './fields';
 import { compareLines, LineWriter, lineStart, startsOf, type Lines } from './lines';
 import { sortedRows } from './sort-lines';
 
 /** What one archive holds, in columns sorted by path. */
-export interface Listing extends Lines {
+export interface Listing extends Lines, EntryColumns {
   readonly count: number;
-  /** Number of each entry in its archive. */
-  readonly numbers: Uint32Array;
-  /** Plain and stored sizes in bytes. */
-  readonly sizes: Float64Array;
-  readonly stored: Float64Array;
-  /** Seconds since 1970; NaN where the archive does not say it. */
-  readonly modified: Float64Array;
-  /** Codes of kinds. */
-  readonly kinds: Uint8Array;
-  /** Bits of FLAG. */
-  readonly flags: Uint8Array;
-  /** Hash of the name as two halves, where the flag says there is one. */
-  readonly hashLow: Uint32Array;
-  readonly hashHigh: Uint32Array;
   /** What is wrong with single entries, by their number in the archive. */
   readonly problems: readonly (readonly [number: number, message: string])[];
   /** Fields that the script shows of each entry. */
@@ -66,47 +53,35 @@ export interface ListedEntry {
 export class ListingBuilder {
   private readonly writer = new LineWriter();
   private readonly ends: Uint32Array;
-  private readonly sizes: Float64Array;
-  private readonly stored: Float64Array;
-  private readonly modified: Float64Array;
-  private readonly kinds: Uint8Array;
-  private readonly flags: Uint8Array;
-  private readonly hashLow: Uint32Array;
-  private readonly hashHigh: Uint32Array;
+  private readonly columns: EntryColumns;
   private readonly problems: [number, string][] = [];
   private at = 0;
 
   constructor(readonly count: number) {
     this.ends = new Uint32Array(count);
-    this.sizes = new Float64Array(count);
-    this.stored = new Float64Array(count);
-    this.modified = new Float64Array(count);
-    this.kinds = new Uint8Array(count);
-    this.flags = new Uint8Array(count);
-    this.hashLow = new Uint32Array(count);
-    this.hashHigh = new Uint32Array(count);
+    this.columns = emptyColumns(count);
   }
 
-  add({ path, size, stored, modified, kind, flags, hash, problem }: ListedEntry): void {
+  add(entry: ListedEntry): void {
+    const { hash, problem } = entry;
     const i = this.at++;
-    this.ends[i] = this.writer.add(path);
-    this.sizes[i] = size;
-    this.stored[i] = stored;
-    this.modified[i] = modified ?? Number.NaN;
-    this.kinds[i] = codeOfKind(kind);
-    this.flags[i] = flags | (problem !== undefined ? FLAG.problem : 0) | (hash ? FLAG.hashed : 0);
+    this.ends[i] = this.writer.add(entry.path);
+    const { numbers, sizes, stored, modified, kinds, flags, hashLow, hashHigh } = this.columns;
+    numbers[i] = i;
+    sizes[i] = entry.size;
+    stored[i] = entry.stored;
+    modified[i] = entry.modified ?? Number.NaN;
+    kinds[i] = codeOfKind(entry.kind);
+    flags[i] = entry.flags | (problem !== undefined ? FLAG.problem : 0) | (hash ? FLAG.hashed : 0);
     if (problem !== undefined) this.problems.push([i, problem]);
     if (!hash) return;
-    this.hashHigh[i] = Number.parseInt(hash.slice(0, 8), 16);
-    this.hashLow[i] = Number.parseInt(hash.slice(8), 16);
+    hashHigh[i] = Number.parseInt(hash.slice(0, 8), 16);
+    hashLow[i] = Number.parseInt(hash.slice(8), 16);
   }
 
   done(facts: readonly FactColumn[] = []): Listing {
-    const { count, ends, sizes, stored, modified, kinds, flags, hashLow, hashHigh, problems } = this;
-    const numbers = Uint32Array.from({ length: count }, (_, i) => i);
-    const lines = this.writer.done();
-    const columns = { lines, ends, numbers, sizes, stored, modified, kinds, flags, hashLow, hashHigh };
-    return sorted({ count, problems, facts, ...columns });
+    const { count, ends, columns, problems } = this;
+    return sorted({ count, problems, facts, lines: this.writer.done(), ends, ...columns });
   }
 }
 
@@ -171,33 +146,22 @@ export function sorted(listing: Listing): Listing {
     ...listing,
     lines,
     ends,
-    numbers: order.map((row) => listing.numbers[row]!),
-    sizes: Float64Array.from(order, (row) => listing.sizes[row]!),
-    stored: Float64Array.from(order, (row) => listing.stored[row]!),
-    modified: Float64Array.from(order, (row) => listing.modified[row]!),
-    kinds: Uint8Array.from(order, (row) => listing.kinds[row]!),
-    flags: Uint8Array.from(order, (row) => listing.flags[row]!),
-    hashLow: order.map((row) => listing.hashLow[row]!),
-    hashHigh: order.map((row) => listing.hashHigh[row]!),
-    facts: listing.facts.map((fact) => ({
-      ...fact,
-      values: Float64Array.from(order, (row) => fact.values[row]!),
-    })),
+    ...inOrder(listing, order),
+    facts: inOrderOf(listing.facts, order),
   };
 }
 
 /** A listing as the pieces of a file, with whatever else is to be kept beside it. */
 export function packListing(listing: Listing, about: unknown): Uint8Array[] {
   const { count, problems, facts, ...columns } = listing;
-  const titles = facts.map(({ title, words }) => ({ title, words }));
-  const values = Object.fromEntries(facts.map((fact, i) => [`fact${i}`, fact.values]));
+  const { titles, values } = packFacts(facts);
   return packColumns({ count, problems, facts: titles, about }, { ...columns, ...values });
 }
 
 interface ListingHead {
   readonly count: number;
   readonly problems: Listing['problems'];
-  readonly facts: readonly Omit<FactColumn, 'values'>[];
+  readonly facts: readonly FactTitle[];
   readonly about: unknown;
 }
 
@@ -214,18 +178,9 @@ export function unpackListing(bytes: Uint8Array<ArrayBuffer>): Listing {
     return columnOver(bytes.subarray(place.offset, place.offset + place.byteLength), place.type) as T;
   };
   return {
-    count,
-    problems,
-    facts: facts.map((fact, i) => ({ ...fact, values: column<Float64Array>(`fact${i}`) })),
+    ...{ count, problems, facts: unpackFacts(facts, column) },
     lines: column<Uint8Array>('lines'),
     ends: column<Uint32Array>('ends'),
-    numbers: column<Uint32Array>('numbers'),
-    sizes: column<Float64Array>('sizes'),
-    stored: column<Float64Array>('stored'),
-    modified: column<Float64Array>('modified'),
-    kinds: column<Uint8Array>('kinds'),
-    flags: column<Uint8Array>('flags'),
-    hashLow: column<Uint32Array>('hashLow'),
-    hashHigh: column<Uint32Array>('hashHigh'),
+    ...readEntryColumns(column),
   };
 }

@@ -1,21 +1,14 @@
 import { mergeFacts, type FactColumn } from './facts';
+import { gathered, type EntryColumns } from './fields';
 import { nameStart, startsOf, type Lines } from './lines';
 import type { Listing } from './listing';
 import { sortedRows } from './sort-lines';
 
 /** What all open archives of a game hold, in columns sorted by path; what of it answers depends on the load order. */
-export interface CatalogueColumns extends Lines {
+export interface CatalogueColumns extends Lines, EntryColumns {
   readonly count: number;
   /** Position of each row's archive in the list that was merged. */
   readonly archives: Uint16Array;
-  readonly numbers: Uint32Array;
-  readonly sizes: Float64Array;
-  readonly stored: Float64Array;
-  readonly modified: Float64Array;
-  readonly kinds: Uint8Array;
-  readonly flags: Uint8Array;
-  readonly hashLow: Uint32Array;
-  readonly hashHigh: Uint32Array;
   /** Fields that scripts show of entries. */
   readonly facts: readonly FactColumn[];
   /** Rows in the order of their names alone. */
@@ -57,27 +50,12 @@ export function mergeListings(listings: readonly Listing[]): CatalogueColumns {
     for (let read = starts[row]!, end = joinedEnds[row]!; read <= end; read++) lines[at++] = joined[read]!;
     ends[i] = at - 1;
   }
-  const collect = <T extends Uint8Array | Uint32Array | Float64Array>(
-    to: T,
-    column: (listing: Listing) => T,
-  ): T => {
-    const columns = listings.map(column);
-    for (let i = 0; i < count; i++) to[i] = columns[of[i]!]![rowOf[i]!]!;
-    return to;
-  };
   return {
     count,
     lines,
     ends,
     archives: of,
-    numbers: collect(new Uint32Array(count), ({ numbers }) => numbers),
-    sizes: collect(new Float64Array(count), ({ sizes }) => sizes),
-    stored: collect(new Float64Array(count), ({ stored }) => stored),
-    modified: collect(new Float64Array(count), ({ modified }) => modified),
-    kinds: collect(new Uint8Array(count), ({ kinds }) => kinds),
-    flags: collect(new Uint8Array(count), ({ flags }) => flags),
-    hashLow: collect(new Uint32Array(count), ({ hashLow }) => hashLow),
-    hashHigh: collect(new Uint32Array(count), ({ hashHigh }) => hashHigh),
+    ...gathered(listings, of, rowOf),
     facts: mergeFacts(listings, of, rowOf),
     byName: orderByName({ lines, ends }),
   };

@@ -8,13 +8,16 @@ import {
   columnsHeadLength,
   LineSearch,
   packColumns,
+  packFacts,
   packListing,
   readColumnsHead,
+  readEntryColumns,
+  unpackFacts,
   unpackListing,
   type CatalogueColumns,
   type Column,
   type ColumnsHead,
-  type FactColumn,
+  type FactTitle,
   type Listing,
 } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
@@ -85,15 +88,14 @@ export function writeCatalogue(
   { count, facts, ...columns }: CatalogueColumns,
   about: unknown,
 ): void {
-  const titles = facts.map(({ title, words }) => ({ title, words }));
-  const values = Object.fromEntries(facts.map((fact, i) => [`fact${i}`, fact.values]));
+  const { titles, values } = packFacts(facts);
   writePieces(file, packColumns({ count, about, facts: titles }, { ...columns, ...values }));
 }
 
 interface CatalogueHead {
   readonly count: number;
   readonly about: unknown;
-  readonly facts: readonly Omit<FactColumn, 'values'>[];
+  readonly facts: readonly FactTitle[];
 }
 
 /** Reads the head of a catalogue alone. */
@@ -133,16 +135,9 @@ export function readCatalogue(file: string): { catalogue: Catalogue; about: unkn
     const catalogue = new Catalogue(search, {
       count,
       archives: column<Uint16Array>('archives'),
-      numbers: column<Uint32Array>('numbers'),
-      sizes: column<Float64Array>('sizes'),
-      stored: column<Float64Array>('stored'),
-      modified: column<Float64Array>('modified'),
-      kinds: column<Uint8Array>('kinds'),
-      flags: column<Uint8Array>('flags'),
-      hashLow: column<Uint32Array>('hashLow'),
-      hashHigh: column<Uint32Array>('hashHigh'),
       byName: column<Uint32Array>('byName'),
-      facts: facts.map((fact, i) => ({ ...fact, values: column<Float64Array>(`fact${i}`) })),
+      facts: unpackFacts(facts, column),
+      ...readEntryColumns(column),
     });
     return { catalogue, about };
   });
