@@ -5,14 +5,15 @@ import { Worker, type ResourceLimits } from 'node:worker_threads';
  * for which the thread registers the TypeScript loader by itself, since Node 20 does not hand it on.
  */
 export function startThread(name: string, workerData: unknown, resourceLimits: ResourceLimits = {}): Worker {
-  if (import.meta.url.endsWith('.mjs'))
-    return new Worker(new URL(`./${name}.mjs`, import.meta.url), { workerData, resourceLimits });
+  // As this thread sees it now, which is not what the process began with.
+  const options = { workerData, resourceLimits, env: process.env };
+  if (import.meta.url.endsWith('.mjs')) return new Worker(new URL(`./${name}.mjs`, import.meta.url), options);
   const source = new URL(`./${name}.ts`, import.meta.url).href;
   return new Worker(
     `import('tsx/esm/api').then(({ register }) => {
       register();
       return import(${JSON.stringify(source)});
     });`,
-    { eval: true, workerData, resourceLimits },
+    { eval: true, ...options },
   );
 }
