@@ -1,7 +1,7 @@
 // Runs every check in turn and ends with the counts. `bin/test unit browser` runs only those.
 import fs from 'node:fs';
 import path from 'node:path';
-import { startApp } from './app.mjs';
+import { buildPages, startApp } from './app.mjs';
 import { endChildren, runChild } from './children.mjs';
 
 const root = process.cwd();
@@ -26,7 +26,12 @@ async function check(args) {
   else counts.failed++;
 }
 
+/** The pages are built while the unit tests run; what goes wrong with that is told where they are wanted. */
+const pagesBeside = () =>
+  isWanted('browser') ? buildPages(root, say).catch(() => undefined) : Promise.resolve();
+
 async function unit() {
+  const pages = pagesBeside();
   const output = path.join(root, 'test-results', 'unit.json');
   fs.mkdirSync(path.dirname(output), { recursive: true });
   fs.rmSync(output, { force: true });
@@ -37,6 +42,7 @@ async function unit() {
     '--json',
     `--outputFile=${output}`,
   ]);
+  await pages;
   const result = fs.existsSync(output) ? JSON.parse(fs.readFileSync(output, 'utf8')) : undefined;
   counts.passed += result?.numPassedTests ?? 0;
   counts.failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (good ? 0 : 1);
@@ -102,6 +108,11 @@ const STEPS = {
   browser,
 };
 
+const named = process.argv.slice(2).filter((word) => word in STEPS);
+function isWanted(name) {
+  return named.length === 0 || named.includes(name);
+}
+
 /** Told to stop, it ends everything that it has started: checks, browser, server, worker and database. */
 let isStopped = false;
 for (const [signal, code] of [
@@ -119,9 +130,8 @@ for (const [signal, code] of [
     });
   });
 
-const wanted = process.argv.slice(2).filter((word) => word in STEPS);
 for (const [name, step] of Object.entries(STEPS)) {
-  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  if (!isWanted(name)) continue;
   say(`\n== ${name}`);
   const began = Date.now();
   try {
