@@ -27,6 +27,7 @@ export interface Shown {
   /** The scene as a page of its own, made only of what was loaded. */
   readonly page: string;
   readonly pictures: ReadonlyMap<string, Picture>;
+  /** By the names of their files. */
   readonly sounds: ReadonlyMap<string, Buffer>;
 }
 
@@ -42,7 +43,7 @@ export async function runProgram(run: (folder: string) => Shown): Promise<void> 
   const put = (name: string, data: Buffer | string): void => fs.writeFileSync(path.join(out, name), data);
   fs.mkdirSync(out, { recursive: true });
   for (const [part, picture] of pictures) put(fileOf(part), await toPng(picture));
-  for (const [name, sound] of sounds) put(`${name}.wav`, sound);
+  for (const [name, sound] of sounds) put(name, sound);
   put('scene.html', page);
   put('log.json', JSON.stringify({ loaded, line, log }, null, 1));
   process.stdout.write(`${loaded ? 'loaded' : 'stalled'}\n`);

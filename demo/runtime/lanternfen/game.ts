@@ -8,6 +8,7 @@ import { pathNumber, type EngineHold } from './mounted-hold';
 import { hangPuppet } from './puppet';
 import type { Picture } from '../common/picture';
 import { readSheet } from './sheet';
+import { Songbook, type Played } from './songbook';
 import { Stall } from '../common/stall';
 
 /** What the scene is made of; only what was really loaded. */
@@ -22,6 +23,8 @@ export interface Scene {
   line: string;
   voice: Buffer;
   water: Buffer;
+  /** A take of a songbook, where its plan names one. */
+  song: Played | undefined;
 }
 
 export interface Run {
@@ -78,6 +81,8 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     .map((name) => mount(path.join(folder, 'holds', name)))
     .sort((a, b) => a.rank - b.rank);
   for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
+  const books = songbooks(folder);
+  for (const { name: book, count } of books) note('mounted', `${book}.songbook`, `${count} takes`);
 
   const take = (wanted: string): Buffer => {
     const loose = looseFile(folder, wanted);
@@ -126,10 +131,19 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     const why = halvesDiffer(near, distant, far);
     if (why) throw new Stall(plan.ground, 'link', why);
   }
+  const sung = (asked: string): Played => {
+    const [title = '', song = ''] = asked.split(' ');
+    const book = books.find((one) => one.name === title);
+    if (!book) throw new Stall(asked, 'song', `there is no songbook ${title}`);
+    const played = book.take(song);
+    note('took', song, `${played.data.length} bytes`, `${title}.songbook`);
+    return played;
+  };
   return {
     name,
     tongue,
     more,
+    song: plan.song ? sung(plan.song) : undefined,
     backdrop: sheet(plan.backdrop!),
     figure: sheet(plan.figure!),
     title: sheet(plan.title!),
@@ -137,6 +151,15 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     voice: wave(take(plan.voice!), plan.voice!),
     water: wave(take(plan.water!), plan.water!),
   };
+}
+
+/** The books of songs that lie in the game; a version that has none goes without. */
+function songbooks(folder: string): Songbook[] {
+  const songs = path.join(folder, 'songs');
+  if (!fs.existsSync(songs)) return [];
+  const files = fs.readdirSync(songs).filter((name) => name.endsWith('.songbook'));
+  const key = keyIn(folder, 'Lanternfen.bin');
+  return files.sort().map((name) => new Songbook(path.join(songs, name), key));
 }
 
 /** Where the engine looks before its holds. */

@@ -9,7 +9,7 @@ function page({ scene, log }: Run): string {
   const more = Object.keys(scene.more).map(
     (part) => `<figure><img src="${fileOf(part)}" alt="${escape(part)}">${escape(part)}</figure>`,
   );
-  return `${head}<figure><img class="back" src="backdrop.png" alt="${escape(scene.name)}"><img class="figure" src="figure.png" alt="the figure"><img class="title" src="title.png" alt="the title"><figcaption class="line">${escape(scene.line)}</figcaption></figure><footer>voice <audio controls autoplay src="voice.wav"></audio> water <audio controls loop src="water.wav"></audio></footer>${more.length > 0 ? `<div class="more">${more.join('')}</div>` : ''}`;
+  return `${head}<figure><img class="back" src="backdrop.png" alt="${escape(scene.name)}"><img class="figure" src="figure.png" alt="the figure"><img class="title" src="title.png" alt="the title"><figcaption class="line">${escape(scene.line)}</figcaption></figure><footer>voice <audio controls autoplay src="voice.wav"></audio> water <audio controls loop src="water.wav"></audio>${scene.song ? ` song <audio controls src="song.${scene.song.ending}"></audio>` : ''}</footer>${more.length > 0 ? `<div class="more">${more.join('')}</div>` : ''}`;
 }
 
 /** Which engine it stands for is said by the name under which it is started. */
@@ -22,6 +22,14 @@ await runProgram((folder) => {
   return {
     ...{ loaded, log, line: scene?.line ?? null, page: page(run) },
     pictures: new Map(Object.entries({ ...(scene && { backdrop, figure, title }), ...scene?.more })),
-    sounds: new Map(scene ? Object.entries({ voice: scene.voice, water: scene.water }) : []),
+    sounds: new Map(
+      scene
+        ? Object.entries({
+            'voice.wav': scene.voice,
+            'water.wav': scene.water,
+            ...(scene.song && { [`song.${scene.song.ending}`]: scene.song.data }),
+          })
+        : [],
+    ),
   };
 });

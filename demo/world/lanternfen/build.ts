@@ -9,7 +9,7 @@ import { chestEntries } from './chest';
 import { openingSpool } from './film';
 import type { FrostParts } from './frost';
 import { GAME_KEY, programFile } from './program';
-import { ferrySongbook } from './songs';
+import { ferrySongbook, songIds, widowSongbook } from './songs';
 import { puppetLists, puppetSheets } from './puppets';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
@@ -91,6 +91,7 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   const core = [
     ...[...texts()].map(([name, body]) => text(name, body)),
     text('items/goods.csv', itemTable(Object.keys(PROPS))),
+    text('items/songbooks.csv', songIds()),
     text('credits.txt', 'Lanternfen\n\nKept, drawn and rung by Oddharbour Works.\nNo otters were paid.\n'),
     held('links/sheets.links', linkTable()),
     ...screens,
@@ -136,6 +137,9 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   fs.mkdirSync(path.join(folder, 'songs'));
   write('songs/ferry.songbook', book);
   reels.forEach((reel, i) => write(`songs/ferry.reel${i + 1}`, reel));
+  const widow = widowSongbook();
+  write('songs/0417.songbook', widow.book);
+  widow.reels.forEach((reel, i) => write(`songs/0417.reel${i + 1}`, reel));
   fs.mkdirSync(path.join(folder, 'spools'));
   write('spools/opening.spool', await openingSpool());
   const amended: HoldEntry[] = amendedTexts();

@@ -32,6 +32,35 @@ const TUNES: Record<string, number[]> = {
   promise: [220, 262, 330, 392, 330, 262, 220, 247, 294, 247, 220, 165],
 };
 
+/** What the Reed Widow says, take by take; her book has a number, and so have her takes. */
+const WIDOW = [
+  'Row on.',
+  'Who is it?',
+  'Not tonight.',
+  'The lamp, keeper.',
+  'No. No. Not the reeds.',
+  'I paid for two.',
+  'He sleeps below the third plank, and you know it as well as I do.',
+  'Leave the oil and go.',
+  'Sing it again, slower.',
+  'You were late the last time, and the time before, and every time that it mattered.',
+  'Hush.',
+  'There.',
+];
+
+/** The numbered book of the Widow's takes: short ones in codes, long ones as Opus. */
+export function widowSongbook(): Songbook {
+  const takes = WIDOW.map((line, i) => {
+    const name = `0417/${String(i + 1).padStart(3, '0')}`;
+    const wave = mumble(line, 190);
+    return line.length < 30 ? shortTake(name, wave) : longTake(name, wave);
+  });
+  return writeSongbook(takes, GAME_KEY, createHash('md5').update('widow songbook').digest().subarray(0, 8));
+}
+
+/** Names of books and takes by their numbers, as the game's makers keep them. */
+export const songIds = (): string => ['code,name', '0417,Reed Widow', '0418,Captain Sallow', ''].join('\n');
+
 /** What is sung and rung on the ferry. */
 export function ferrySongbook(): Songbook {
   const takes: Take[] = [];

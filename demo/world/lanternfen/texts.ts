@@ -120,6 +120,7 @@ export function texts(): Map<string, string> {
             puppet: 'market heron',
             plumage: `${PLUMAGE} ${PLUMAGE_MAPS}`,
             frame: `${PANEL_MASK} #22343a #c58f35 #f3ead2`,
+            song: '0417 0417/003',
           }),
           lines: 'text/en/ferry.lines',
           line: place === 'jetty' ? 'jetty.greeting' : `landing.${place}`,

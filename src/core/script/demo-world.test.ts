@@ -92,7 +92,7 @@ describe('songbooks', () => {
       name,
       codec: name.startsWith('song') ? ('opus' as const) : ('adpcm' as const),
       rate: 48000,
-      samples: 10,
+      samples: name.startsWith('song') ? 10 : 0,
       data: Buffer.from(text),
     }),
   );

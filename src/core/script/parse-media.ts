@@ -100,7 +100,7 @@ export function readSound(at: Located | undefined, scope: ScriptScope): SoundTyp
   if (!at) return undefined;
   at.entries([
     ...['codec', 'rate', 'channels', 'bits', 'order', 'signed', 'first', 'samples'],
-    ...['block', 'heads', 'high first', 'turn', 'loop', 'markers'],
+    ...['block', 'heads', 'high first', 'turn', 'start', 'loop', 'markers'],
   ]);
   const loop = at.get('loop');
   loop?.entries(['from', 'to']);
@@ -116,6 +116,7 @@ export function readSound(at: Located | undefined, scope: ScriptScope): SoundTyp
     heads: optional(at.get('heads'), scope),
     highFirst: optional(at.get('high first'), scope),
     turn: optional(at.get('turn'), scope),
+    start: optional(at.get('start'), scope),
     first: optional(at.get('first'), scope),
     samples: optional(at.get('samples'), scope),
     loop: loop && { from: scope.expression(loop.need('from')), to: scope.expression(loop.need('to')) },

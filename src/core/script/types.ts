@@ -343,6 +343,8 @@ export interface SoundType {
   readonly heads: Compiled | undefined;
   readonly highFirst: Compiled | undefined;
   readonly turn: Compiled | undefined;
+  /** Of codes without blocks: the sample that stands before the first one; none of its own. */
+  readonly start: Compiled | undefined;
   /** Bytes before the first sample, and how many frames there are; all that is left where nothing is said. */
   readonly first: Compiled | undefined;
   readonly samples: Compiled | undefined;

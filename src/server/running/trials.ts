@@ -153,7 +153,7 @@ const SHOWN: Record<string, string> = {
   'scene.html': 'text/html; charset=utf-8',
   'log.json': 'application/json',
 };
-const ENDINGS: Record<string, string> = { png: 'image/png', wav: 'audio/wav' };
+const ENDINGS: Record<string, string> = { png: 'image/png', wav: 'audio/wav', ogg: 'audio/ogg' };
 
 /** A file that a trial has left, for showing it. */
 export async function trialFile(

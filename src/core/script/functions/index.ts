@@ -1,3 +1,4 @@
+import { heardFrames } from '@/media/sound/core/audio/decoded-length';
 import { crc, hashes, hashOf } from '../../hashes';
 import type { PlainRef } from '../evaluation';
 import { asCount, asInteger, asText, canonical, senseless } from '../values';
@@ -49,12 +50,26 @@ const anyCrc = define(
   },
 );
 
+/** What banks say of the files that they hold. */
+const soundFunctions = {
+  frames: define(
+    'frames(bytes [, otherwise])',
+    'how many samples a channel a sound in FLAC or Ogg is heard with; `otherwise` for what is none, or does not say',
+    (context, [of, otherwise]) => {
+      const found = heardFrames(bytesOf(of, context)) ?? otherwise;
+      if (found === undefined) throw senseless('a sound in FLAC or Ogg that says its length', 'other bytes');
+      return found;
+    },
+  ),
+};
+
 /** Functions by what they are about, for the reference. */
 export const functionGroups: ReadonlyMap<string, Readonly<Record<string, ScriptFunction>>> = new Map([
   ['Lists and places', placeFunctions],
   ['Bytes', byteFunctions],
   ['Numbers', numberFunctions],
   ['Texts', textFunctions],
+  ['Sounds', soundFunctions],
   [
     'Hashes and checks',
     { ...Object.fromEntries(hashes.names().map((name) => [name, hashFunction(name)])), crc: anyCrc },

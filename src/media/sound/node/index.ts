@@ -7,7 +7,7 @@ import type { HeadFile, LookFile, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
 import { isAdpcmWave, readWaveFacts } from '../core/audio';
 import { prepareSound } from './fit';
-import { toWave } from './sounds';
+import { soundConverters } from './sounds';
 
 /** What a container needs of its beginning. */
 const FIRST_BYTES = 256 << 10;
@@ -41,7 +41,7 @@ function lookAtSound(head: Head, file: LookFile): Look | undefined {
 /** Sounds, where there is Node. */
 export const soundNode: MediumNode = {
   kind: 'sound',
-  converters: { wav: toWave },
+  converters: soundConverters,
   head: soundHead,
   look: (head, file) => Promise.resolve(lookAtSound(head, file)),
   fit: prepareSound,

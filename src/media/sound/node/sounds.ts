@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { containerOf, typeOfHead } from '@/core/kinds';
 import { collect, FormatError, refOfBytes, refOfSpan, type BytesRef } from '@/core/bytes';
-import { decodedLength, readWaveFacts } from '@/media/sound/core/audio';
+import { decodedLength, heardFrames, loopsOf, otherChunks, readWaveFacts } from '@/media/sound/core/audio';
 import { openFileSource } from '@/platform/node/file-source';
 import { NOTHING_BESIDE } from '@/media/picture/core/texture';
 import { withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
@@ -49,6 +49,8 @@ interface Prepared {
   /** What ffmpeg is told of another result than a WAV. */
   readonly encoder?: readonly string[] | undefined;
   readonly path: string;
+  /** Of Vorbis, how many frames it is heard with: of one that lies in a single page ffmpeg takes other ones. */
+  readonly frames?: number | undefined;
 }
 
 export interface SoundShape {
@@ -59,19 +61,46 @@ export interface SoundShape {
 }
 
 /** Mono is copied to all channels, and all are mixed to mono in equal parts; anything else is left to ffmpeg. */
-function shapeOptions({ rate, channels, from }: SoundShape): string[] {
-  const count = ['-ar', String(rate), '-ac', String(channels)];
-  if (from === channels || (from > 1 && channels > 1)) return count;
+function mixFilter({ channels, from }: SoundShape): string | undefined {
+  if (from === channels || (from > 1 && channels > 1)) return undefined;
   const each = (of: number, text: (i: number) => string, between: string): string =>
     Array.from({ length: of }, (_, i) => text(i)).join(between);
   const mix =
     from === 1 ? each(channels, (i) => `c${i}=c0`, '|') : `c0=${each(from, (i) => `${1 / from}*c${i}`, '+')}`;
-  return ['-af', `pan=${channels}c|${mix}`, '-ar', String(rate)];
+  return `pan=${channels}c|${mix}`;
 }
 
-/** WAV of plain samples from any common sound; one that is such a file already is left as it is. */
-export const toWave: Converter = {
-  ending: '.wav',
+/** What ffmpeg is told of the samples of a result. */
+function shapeOptions({ shape, frames }: Pick<Prepared, 'shape' | 'frames'>): string[] {
+  const mix = shape && mixFilter(shape);
+  const filters = [
+    ...(frames === undefined ? [] : ['asetpts=N/SR/TB', `atrim=end_sample=${frames}`]),
+    ...(mix ? [mix] : []),
+  ];
+  return [
+    ...(filters.length > 0 ? ['-af', filters.join(',')] : []),
+    ...(shape ? ['-ar', String(shape.rate)] : []),
+    ...(shape && !mix ? ['-ac', String(shape.channels)] : []),
+  ];
+}
+
+/** Something that sounds are taken out as. */
+interface Target {
+  readonly ending: string;
+  /** What ffmpeg is told of it; a WAV of samples as wide as the sound has them where nothing is said. */
+  readonly encoder?: readonly string[];
+  /** Whether a sound is of this kind already, by its ending and its beginning, and is left as it is. */
+  isAlready(ending: string, plain: BytesRef, head: Uint8Array): boolean;
+}
+
+const VORBIS = '\u0001vorbis';
+/** The codec of an Ogg is named in its first page (RFC 3533, section 6). */
+const isOggOf = (word: string, head: Uint8Array): boolean =>
+  Buffer.from(head.subarray(28, 28 + word.length)).toString('latin1') === word;
+
+/** Sounds of many files, whatever they are packed in, as a target; both cores are used where a run has several of these at work. */
+const soundsAs = (target: Target): Converter => ({
+  ending: target.ending,
   together: TOGETHER,
   async convert(items, context, done) {
     const folder = makeTemporary();
@@ -80,7 +109,7 @@ export const toWave: Converter = {
       for (const [index, stored] of items.entries())
         try {
           const item = unwrapped(stored, context);
-          const one = prepare(folder, index, item, context);
+          const one = prepare(folder, index, item, context, target);
           if (one) prepared.push(one);
           else done(index, item.plain);
         } catch (error) {
@@ -103,6 +132,34 @@ export const toWave: Converter = {
       fs.rmSync(folder, { recursive: true, force: true });
     }
   },
+});
+
+/** Ways to take sounds out, by their names in `core/ways.ts`. */
+export const soundConverters: Readonly<Record<string, Converter>> = {
+  wav: soundsAs({
+    ending: '.wav',
+    isAlready: (ending, plain) => ending === 'wav' && isPlainWave(plain),
+  }),
+  flac: soundsAs({
+    ending: '.flac',
+    encoder: ['-c:a', 'flac', '-compression_level', '8', '-f', 'flac'],
+    isAlready: (ending) => ending === 'flac',
+  }),
+  ogg: soundsAs({
+    ending: '.ogg',
+    encoder: ['-c:a', 'libvorbis', '-q:a', '6', '-f', 'ogg'],
+    isAlready: (ending, _plain, head) => ending === 'ogg' && isOggOf(VORBIS, head),
+  }),
+  opus: soundsAs({
+    ending: '.opus',
+    encoder: ['-c:a', 'libopus', '-b:a', '96k', '-f', 'ogg'],
+    isAlready: (ending, _plain, head) => ending === 'ogg' && isOggOf('OpusHead', head),
+  }),
+  mp3: soundsAs({
+    ending: '.mp3',
+    encoder: ['-c:a', 'libmp3lame', '-q:a', '2', '-id3v2_version', '3', '-f', 'mp3'],
+    isAlready: (ending) => ending === 'mp3',
+  }),
 };
 
 /** A sound, whatever it is packed in, as a wave file of floats at a rate and with so many channels; resampled by ffmpeg (swresample). */
@@ -201,17 +258,48 @@ function unwrapped(item: ToConvert, { mediaScripts }: ConvertContext): ToConvert
   return sound ? { ...item, plain: refOfBytes(sound.inner) } : item;
 }
 
-/** Lays a sound down for the decoder; undefined where it is a WAV of plain samples already. */
+/** Lays a sound down for the decoder; undefined where it is what is wanted already. */
 function prepare(
   folder: string,
   index: number,
   item: ToConvert,
   context: ConvertContext,
+  { ending, encoder, isAlready }: Target,
 ): Prepared | undefined {
   const laid = lay(folder, index, item, context);
-  if (laid.demuxer !== 'wav' || !isPlainWave(item.plain)) return laid;
-  fs.rmSync(laid.input);
-  return undefined;
+  const [head = new Uint8Array()] = item.plain.chunks();
+  const own = containerOf(typeOfHead(head.subarray(0, HEAD_BYTES))?.ending ?? '');
+  if (isAlready(own, item.plain, head)) {
+    fs.rmSync(laid.input);
+    return undefined;
+  }
+  if (!encoder) return laid;
+  const output = path.join(folder, `${index}${ending}`);
+  return { ...laid, output, encoder: [...loopTags(item.plain, ending), ...encoder] };
+}
+
+/** Opus has samples at this rate only, whatever it was made of (RFC 7845, section 4). */
+const OPUS_RATE = 48_000;
+
+/** The loop of a wave file as comments, as players of games read them; other formats have no chunk for it. */
+function loopTags(plain: BytesRef, ending: string): string[] {
+  if (plain.length > MOST_WRAPPED_BYTES) return [];
+  const [first = new Uint8Array()] = plain.chunks();
+  if (typeOfHead(first.subarray(0, HEAD_BYTES))?.ending !== 'wav') return [];
+  try {
+    const bytes = collect(plain);
+    const facts = readWaveFacts(bytes);
+    const [loop] = loopsOf(otherChunks(bytes, facts));
+    if (!loop) return [];
+    const by = ending === '.opus' ? OPUS_RATE / facts.rate : 1;
+    const from = Math.round(loop.from * by);
+    const length = Math.round((loop.to + 1) * by) - from;
+    return ['-metadata', `LOOPSTART=${from}`, '-metadata', `LOOPLENGTH=${length}`];
+  } catch (error) {
+    // What is wrong with it, whoever decodes it says.
+    if (error instanceof FormatError) return [];
+    throw error;
+  }
 }
 
 function lay(
@@ -244,7 +332,8 @@ function lay(
       remedy: 'Take it as it is stored, or write a script for its format',
     });
   const output = path.join(folder, `${index}.wav`);
-  return { index, input, output, demuxer, codec: codecFor(ending, first), path: name };
+  const frames = ending === 'ogg' && isOggOf(VORBIS, first) ? heardFrames(plain) : undefined;
+  return { index, input, output, demuxer, codec: codecFor(ending, first), path: name, frames };
 }
 
 /** Whether a WAV has plain samples; only its beginning is looked at, so that it need not be held. */
@@ -274,10 +363,14 @@ async function decode(
   bound: number,
 ): Promise<string | undefined> {
   const args = ['-v', 'error', '-nostdin', '-xerror', '-y', '-protocol_whitelist', 'file'];
-  for (const { demuxer, input } of files) args.push('-err_detect', 'explode', '-f', demuxer, '-i', input);
-  for (const [i, { codec, output, shape, encoder }] of files.entries())
+  for (const { demuxer, input, frames } of files)
     args.push(
-      ...['-map', `${i}:a:0`, '-map_metadata', '-1', ...(shape ? shapeOptions(shape) : []), '-bitexact'],
+      ...(frames === undefined ? [] : ['-flags2', '+skip_manual']),
+      ...['-err_detect', 'explode', '-f', demuxer, '-i', input],
+    );
+  for (const [i, { codec, output, shape, encoder, frames }] of files.entries())
+    args.push(
+      ...['-map', `${i}:a:0`, '-map_metadata', '-1', ...shapeOptions({ shape, frames }), '-bitexact'],
       ...['-fs', String(bound), ...(encoder ?? ['-c:a', codec, '-rf64', 'auto', '-f', 'wav']), output],
     );
   const child = spawn('ffmpeg', args, {

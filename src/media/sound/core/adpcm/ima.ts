@@ -15,7 +15,7 @@ const MOST_INDEX = STEPS.length - 1;
 /** How the codes of IMA ADPCM lie; made to be sent to threads. */
 export interface ImaLayout {
   readonly channels: number;
-  /** Bytes of a block with all its channels; 0 where there are no blocks and the state begins as silence. */
+  /** Bytes of a block with all its channels; 0 where there are no blocks. */
   readonly block: number;
   /** Whether each channel begins a block with its first sample (i16, lowest byte first), its step's number (u8) and a spare byte. */
   readonly hasHead: boolean;
@@ -23,6 +23,8 @@ export interface ImaLayout {
   readonly isHighFirst: boolean;
   /** Bytes of a channel before the next channel's: 4 in wave files; 0 where all of a channel's in a block lie together. */
   readonly turn: number;
+  /** What each channel's first difference is from, where no head says it; 0 is silence. */
+  readonly start?: number;
 }
 
 const HEAD = 4;
@@ -55,7 +57,7 @@ export const imaSamplesIn = (layout: ImaLayout, bytes: number): number =>
   codesIn(layout, bytes) + (layout.hasHead ? 1 : 0);
 
 /** Refuses layouts that cannot be. */
-export function checkIma({ channels, block, hasHead, turn }: ImaLayout, file: string): void {
+export function checkIma({ channels, block, hasHead, turn, start = 0 }: ImaLayout, file: string): void {
   const least = hasHead ? HEAD * channels : channels;
   const isFine =
     channels >= 1 && channels <= 8 && block >= 0 && (block === 0 ? !hasHead : block > least) && turn >= 0;
@@ -64,6 +66,12 @@ export function checkIma({ channels, block, hasHead, turn }: ImaLayout, file: st
       ...{ file, fieldPath: 'sound.block' },
       expected: `blocks of more than ${least} bytes for ${channels} channels, or none without heads`,
       actual: `${block}`,
+    });
+  if (start < -32768 || start > 32767 || (start !== 0 && hasHead))
+    throw new FormatError('bad-value', {
+      ...{ file, fieldPath: 'sound.start' },
+      expected: hasHead ? 'none, since heads of blocks say it' : 'a sample of 16 bits',
+      actual: `${start}`,
     });
 }
 
@@ -82,7 +90,7 @@ const placesOf = (layout: ImaLayout, channel: number, pairs: number): Int32Array
  * at most.
  */
 export function decodeIma(bytes: Uint8Array, layout: ImaLayout, frames = Infinity): Int16Array[] {
-  const { channels, hasHead, isHighFirst } = layout;
+  const { channels, hasHead, isHighFirst, start = 0 } = layout;
   const block = layout.block || bytes.length;
   const all: number[] = [];
   for (let at = 0; at < bytes.length; at += block) all.push(Math.min(block, bytes.length - at));
@@ -106,7 +114,7 @@ export function decodeIma(bytes: Uint8Array, layout: ImaLayout, frames = Infinit
     for (let c = 0; c < channels; c++) {
       const samples = out[c]!;
       const place = pairs === places[c]!.length ? places[c]! : placesOf(layout, c, pairs);
-      let [to, value, index] = [done, 0, 0];
+      let [to, value, index] = [done, start, 0];
       if (hasHead) {
         const head = at + c * HEAD;
         value = ((bytes[head]! | (bytes[head + 1]! << 8)) << 16) >> 16;
@@ -135,7 +143,7 @@ export function decodeIma(bytes: Uint8Array, layout: ImaLayout, frames = Infinit
 
 /** Samples as IMA ADPCM. The last block is filled up with its last sample. */
 export function encodeIma(channels: readonly Int16Array[], layout: ImaLayout): Uint8Array {
-  const { hasHead, isHighFirst } = layout;
+  const { hasHead, isHighFirst, start = 0 } = layout;
   const frames = channels[0]?.length ?? 0;
   const perBlock =
     layout.block === 0 ? Math.max(2, frames + (frames & 1)) : imaSamplesIn(layout, layout.block);
@@ -147,7 +155,7 @@ export function encodeIma(channels: readonly Int16Array[], layout: ImaLayout): U
   const [early, late] = isHighFirst ? [4, 0] : [0, 4];
   for (const [c, samples] of channels.entries()) {
     const place = places[c]!;
-    let value = 0;
+    let value = start;
     let index = hasHead ? firstIndex(samples) : 0;
     for (let i = 0; i < blocks; i++) {
       const at = i * block;
@@ -159,7 +167,7 @@ export function encodeIma(channels: readonly Int16Array[], layout: ImaLayout): U
         out[head] = value & 255;
         out[head + 1] = (value >> 8) & 255;
         out[head + 2] = index;
-      } else if (layout.block > 0) [value, index] = [0, 0];
+      } else if (layout.block > 0) [value, index] = [start, 0];
       for (let n = 0; n < count; n++, from++) {
         const code = codeFor(index, samples[from < frames ? from : frames - 1]! - value);
         const at16 = 16 * index + code;

@@ -26,6 +26,16 @@ export function decodedLength(plain: BytesRef): DecodedLength | undefined {
   return text(0, 4) === 'OggS' ? ofOgg(plain, head, text) : undefined;
 }
 
+/** Sample frames that a FLAC or an Ogg is heard with: of Opus without those that it begins with to settle (RFC 7845, section 4.2). */
+export function heardFrames(plain: BytesRef): number | undefined {
+  const length = decodedLength(plain);
+  if (!length) return undefined;
+  const head = collect(sliceOf(plain, 0, Math.min(HEAD_BYTES, plain.length)));
+  const at = 27 + (head[26] ?? 0);
+  const isOpus = String.fromCharCode(...head.subarray(at, at + 8)) === 'OpusHead';
+  return isOpus ? Math.max(0, length.frames - (head[at + 10]! | (head[at + 11]! << 8))) : length.frames;
+}
+
 function ofFlac(head: Uint8Array): DecodedLength | undefined {
   if (head.length < 26) return undefined;
   const view = new DataView(head.buffer, head.byteOffset, head.length);

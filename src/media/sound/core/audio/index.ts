@@ -1,5 +1,5 @@
 export { isAdpcmWave, openAdpcmWave } from './adpcm-wave';
-export { decodedLength, type DecodedLength } from './decoded-length';
+export { decodedLength, heardFrames, type DecodedLength } from './decoded-length';
 export { loudnessOf, signalToNoise, type Loudness } from './level';
 export {
   formOf,

@@ -65,7 +65,9 @@ export function readWaveFacts(bytes: Uint8Array): WaveFacts {
   for (let at = 12; at + 8 <= bytes.length;) {
     const name = tag(bytes, at);
     const stated = view.getUint32(at + 4, true);
-    const length = name === 'data' && isWide && stated === WIDE ? (wideData ?? stated) : stated;
+    // Whoever wrote into a pipe could not come back to say how much it was: all that follows.
+    const rest = bytes.length - at - 8;
+    const length = name === 'data' && stated === WIDE ? (isWide ? (wideData ?? stated) : rest) : stated;
     const chunk = { name, offset: at + 8, length };
     if (name === 'fmt ') format = { ...readFormat(view, chunk), chunk };
     else if (name === 'data') {

@@ -199,6 +199,7 @@ function samplesOf(
           hasHead: truth(sound.heads, block > 0),
           isHighFirst: truth(sound.highFirst, false),
           turn: count(sound.turn) ?? 4,
+          start: sound.start ? Number(asInteger(sound.start.run(context, row))) : 0,
         }
       : coded && { codec: 'ms', channels, block, coefficients: MS_COEFFICIENTS };
   if (adpcm) checkAdpcm(adpcm, file);
@@ -310,6 +311,8 @@ export interface SoundSpec {
   readonly first: number;
   /** Whether the archive follows when the sound gets another length. */
   readonly isLengthFree: boolean;
+  /** How many bytes the entry has that this is said of. */
+  readonly length: number;
 }
 
 /** What an archive says of one of its entries. Throws FormatError where that and its bytes do not agree. */
@@ -322,7 +325,7 @@ export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, fi
   );
   const { samples } = sound;
   return {
-    ...{ file, title: script.title },
+    ...{ file, title: script.title, length: entry.size },
     samples: codec === 'file' ? undefined : samplesOf(sound, archive, entry, codec, entry.size, file),
     first: sound.first ? asCount(sound.first.run(context, row)) : 0,
     isLengthFree:
@@ -332,7 +335,7 @@ export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, fi
 
 /** A sound from the plain bytes of its entry. */
 export function describedSound(
-  { file, title, samples: said, first, isLengthFree }: SoundSpec,
+  { file, title, samples: said, first, isLengthFree, length }: SoundSpec,
   plain: Uint8Array,
 ): WrappedSound {
   if (!said)
@@ -341,7 +344,8 @@ export function describedSound(
       rewrap: (inner) => joined(plain.subarray(0, first), inner),
     };
   // Bytes of another length, where the archive follows, are as many samples as they hold.
-  const frames = isLengthFree ? framesIn(said, plain.length - first) : said.frames;
+  const isOther = isLengthFree && plain.length !== length;
+  const frames = isOther ? framesIn(said, plain.length - first) : said.frames;
   const samples = { ...said, frames };
   const behind = first + bytesOf(samples, frames, plain.length - first);
   const before = waved(samples, plain.subarray(first, behind));
