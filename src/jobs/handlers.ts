@@ -6,6 +6,7 @@ import { installBuild } from '@/server/installing/install';
 import type { JobInput, JobKind } from '@/server/running/jobs';
 import { findKeysFor } from '@/server/opening/key-finder';
 import { findAlike, groupByLook } from '@/server/looking/looks';
+import { listenToAll } from '@/server/looking/listen';
 import { learnNames, tryPattern } from '@/server/entries/names';
 import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
@@ -37,6 +38,7 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     if (done.taken > 0) await scanGame(gameId, job, startScanThreads);
     return done;
   },
+  listen: ({ gameId }, job) => listenToAll(gameId, job),
   'search-inside': (input, job) => searchInside(input, job),
   'find-alike': (input, job) => findAlike(input, job),
   'group-looks': (input, job) => groupByLook(input, job),

@@ -5,6 +5,7 @@ import type { EntryDetail } from '@/server/looking/preview';
 import type { Look } from './look';
 import type { Run } from '@/core/catalogue';
 import type { ListProps } from '@/ui/contents/EntryList';
+import type { Entries } from '@/ui/contents/use-entries';
 
 /** What of a change a look needs to know. */
 export interface ChangedEntry {
@@ -58,6 +59,15 @@ export interface WallProps extends ListProps {
   readonly onShow: (archiveId: number, index: number) => void;
 }
 
+/** Entries that are gone through, one after the other. */
+export interface ThroughProps {
+  readonly gameId: number;
+  readonly entries: Entries;
+  /** The place of the one that is chosen; -1 for none. */
+  readonly selected: number;
+  readonly onSelect: (index: number) => void;
+}
+
 /** What a medium has for the screens. */
 export interface MediumUi {
   readonly kind: Kind;
@@ -77,6 +87,8 @@ export interface MediumUi {
   readonly Side?: ComponentType<SideProps>;
   /** Sides stand beside each other, not below. */
   readonly sidesBeside?: boolean;
+  /** Goes through the list from one to the next. */
+  readonly Through?: ComponentType<ThroughProps>;
   /** A way to see many at once in place of the list. */
   readonly Wall?: ComponentType<WallProps>;
 }

@@ -3,10 +3,22 @@ import { makeFolders, type Folder } from './folders';
 import { LineSearch } from './line-search';
 import { compareLines, lineText, nameStart, rowsWithStart } from './lines';
 import { FLAG } from './listing';
+import { measuredOrder, type Measures } from './measures';
 import type { CatalogueColumns } from './merge';
 import { orderOf } from './radix';
 
-export const SORTS = ['path', 'name', 'size', 'stored', 'kind', 'archive', 'modified', 'number'] as const;
+export const SORTS = [
+  'path',
+  'name',
+  'size',
+  'stored',
+  'kind',
+  'archive',
+  'modified',
+  'number',
+  'length',
+  'level',
+] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** One row as it is shown. */
@@ -49,6 +61,11 @@ export class Catalogue {
   private scanned: Uint8Array | undefined;
   private saidBefore = '';
   private readonly orders = new Map<Sort, Uint32Array>();
+  /** How many rows have a measure, of the orders by one. */
+  private readonly known = new Map<Sort, number>();
+  /** What was measured of entries so far; undefined where nothing was. */
+  measures: Measures | undefined;
+  private measuredBefore = '';
 
   /** `columns` without paths; those are filled into `search` already. */
   constructor(
@@ -107,6 +124,23 @@ export class Catalogue {
         if (kind) kinds[row] = codeOfKind(kind);
       }
     for (const [path, kind] of paths) for (const row of this.stack(path)) kinds[row] = codeOfKind(kind);
+  }
+
+  /** Takes what was measured of entries; `stamp` changes whenever that does. */
+  measure(make: () => Measures | undefined, stamp: string): void {
+    if (stamp === this.measuredBefore) return;
+    this.measuredBefore = stamp;
+    this.measures = make();
+    for (const sort of ['length', 'level'] as const) {
+      this.orders.delete(sort);
+      this.known.delete(sort);
+    }
+  }
+
+  /** How many rows of an order have what it goes by. */
+  knownIn(sort: Sort): number {
+    this.order(sort);
+    return this.known.get(sort) ?? this.count;
   }
 
   private nameOf(row: number): string {
@@ -183,9 +217,15 @@ export class Catalogue {
     if (sort === 'path') return undefined;
     if (sort === 'name') return this.columns.byName;
     let known = this.orders.get(sort);
-    if (!known) {
+    if (!known && (sort === 'length' || sort === 'level')) {
+      const values = this.measures?.[sort] ?? new Float64Array(this.count).fill(Number.NaN);
+      const measured = measuredOrder(values);
+      this.orders.set(sort, (known = measured.order));
+      this.known.set(sort, measured.known);
+    } else if (!known) {
       const { sizes, stored, modified, kinds, archives, numbers } = this.columns;
-      const keys = { size: sizes, stored, modified, kind: kinds, archive: archives, number: numbers }[sort];
+      const columns = { size: sizes, stored, modified, kind: kinds, archive: archives, number: numbers };
+      const keys = columns[sort as keyof typeof columns];
       known = orderOf(keys);
       this.orders.set(sort, known);
     }

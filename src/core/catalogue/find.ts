@@ -5,6 +5,7 @@ import { fitsPattern, fitsPatternBytes, longestLiteral } from './glob';
 import { MOST_PIECE_BYTES } from './line-search';
 import { compareLines, lineStart, nameStart } from './lines';
 import { FLAG } from './listing';
+import { FOUND } from './measures';
 import type { Condition, State, Term } from './query';
 
 /** What a search needs to know besides the catalogue. */
@@ -108,8 +109,19 @@ function rowsOf(
       const wanted = context.archives.map((path) => path.toLowerCase().includes(text));
       return each((row) => wanted[columns.archives[row]!] === true);
     }
+    case 'measure': {
+      const { measure, least, most, value } = condition;
+      const fact = factCalled(catalogue, measure);
+      const fits = fact && fitsFact(fact, value);
+      const values = catalogue.measures?.[measure];
+      return each((row) => {
+        const number = values?.[row] ?? Number.NaN;
+        if (Number.isNaN(number)) return fits?.(fact!.values[row]!) ?? false;
+        return number >= least && number <= most;
+      });
+    }
     case 'field': {
-      const fact = columns.facts.find(({ title }) => title.toLowerCase() === condition.title.toLowerCase());
+      const fact = factCalled(catalogue, condition.title);
       if (!fact) return partRows(catalogue, `${condition.title}:${condition.value}`, context);
       const fits = fitsFact(fact, condition.value);
       return each((row) => fits(fact.values[row]!));
@@ -120,6 +132,10 @@ function rowsOf(
       return each((row) => hasState(catalogue, condition.state, row));
   }
 }
+
+/** A field that scripts show, by its title in any case. */
+const factCalled = ({ columns }: Catalogue, title: string): FactColumn | undefined =>
+  columns.facts.find((fact) => fact.title.toLowerCase() === title.toLowerCase());
 
 /** `12`, `>12`, `<12` and `10..20` for numbers; words and patterns in any case for words. */
 function fitsFact({ words }: FactColumn, wanted: string): (value: number) => boolean {
@@ -169,6 +185,11 @@ function hasState(catalogue: Catalogue, state: State, row: number): boolean {
       return (flags[row]! & FLAG.guessed) !== 0;
     case 'hidden':
       return catalogue.wins[row] === 0;
+    case 'silent':
+    case 'clipped':
+    case 'broken':
+    case 'measured':
+      return ((catalogue.measures?.found[row] ?? 0) & FOUND[state]) !== 0;
     case 'doubled':
       return (
         (row > 0 && compareLines(search, row - 1, search, row) === 0) ||
@@ -282,18 +303,25 @@ export function pageOf(
   mask: Uint8Array,
   { sort, isDescending, offset, limit }: PageWanted,
 ): number[] {
-  const order = catalogue.order(sort);
   const { count } = catalogue;
+  const rowAt = rowsInOrder(catalogue, sort, isDescending);
   const rows: number[] = [];
   let left = offset;
   for (let i = 0; i < count && rows.length < limit; i++) {
-    const place = isDescending ? count - 1 - i : i;
-    const row = order ? order[place]! : place;
+    const row = rowAt(i);
     if (mask[row] !== 1) continue;
     if (left > 0) left--;
     else rows.push(row);
   }
   return rows;
+}
+
+/** The row at each place of an order; those of which it is not known stand behind the others, whichever way it goes. */
+function rowsInOrder(catalogue: Catalogue, sort: Sort, isDescending: boolean): (place: number) => number {
+  const order = catalogue.order(sort);
+  const known = catalogue.knownIn(sort);
+  const turned = (place: number): number => (isDescending && place < known ? known - 1 - place : place);
+  return order ? (place) => order[turned(place)]! : turned;
 }
 
 export interface PageWanted {
@@ -311,12 +339,11 @@ export function placeOf(
   wanted: number,
 ): number {
   if (mask[wanted] !== 1) return -1;
-  const order = catalogue.order(sort);
   const { count } = catalogue;
+  const rowAt = rowsInOrder(catalogue, sort, isDescending);
   let place = 0;
   for (let i = 0; i < count; i++) {
-    const at = isDescending ? count - 1 - i : i;
-    const row = order ? order[at]! : at;
+    const row = rowAt(i);
     if (row === wanted) return place;
     if (mask[row] === 1) place++;
   }

@@ -46,6 +46,16 @@ export {
   type Listing,
   type ListingOptions,
 } from './listing';
+export {
+  FOUND,
+  MEASURES,
+  noMeasures,
+  noteMeasured,
+  type FoundWord,
+  type Measure,
+  type Measured,
+  type Measures,
+} from './measures';
 export { mergeListings, MOST_ARCHIVES, type CatalogueColumns } from './merge';
 export { namesakesOf } from './namesakes';
 export { parseQuery, type Condition, type State, type Term } from './query';

@@ -1,5 +1,6 @@
 import { KINDS, type Kind } from '../kinds';
 import { FormatError } from '../bytes';
+import { isMeasure, measureRange, type Measure } from './measures';
 
 /** What one word of a search asks for. */
 export type Condition =
@@ -12,13 +13,32 @@ export type Condition =
   | { readonly sort: 'number'; readonly number: number }
   | { readonly sort: 'kind'; readonly kind: Kind }
   | { readonly sort: 'size'; readonly least: number; readonly most: number }
+  /** What was measured of it; where a script shows a field of that name, entries without a measure are asked for that. */
+  | {
+      readonly sort: 'measure';
+      readonly measure: Measure;
+      readonly least: number;
+      readonly most: number;
+      readonly value: string;
+    }
   | { readonly sort: 'archive'; readonly text: string }
   /** A field that a script shows, or a part of the path with a colon in it where there is no such field. */
   | { readonly sort: 'field'; readonly title: string; readonly value: string }
   | { readonly sort: 'tag'; readonly text: string }
   | { readonly sort: 'state'; readonly state: State };
 
-export const STATES = ['problem', 'named', 'unnamed', 'guessed', 'hidden', 'doubled'] as const;
+export const STATES = [
+  'problem',
+  'named',
+  'unnamed',
+  'guessed',
+  'hidden',
+  'doubled',
+  'silent',
+  'clipped',
+  'broken',
+  'measured',
+] as const;
 export type State = (typeof STATES)[number];
 
 /** A condition, or what must not be the case. */
@@ -42,7 +62,7 @@ const UNITS: Readonly<Record<string, number>> = {
  * Reads a search: words with blanks between them that must all fit. A word is a part of the path in any case; with `*` or `?`
  * in it, a pattern for the whole name, or the whole path where it has a slash; between two slashes an expression of
  * ECMAScript; a text in double quotes, a part with blanks in it. `name:`, `kind:`, `size:`, `in:`, `tag:`, `hash:`, `number:`
- * and `is:` ask for other things; `-` before a word means not.
+ * and `is:` ask for other things, `length:`, `level:`, `rate:` and `channels:` for what was measured; `-` before a word means not.
  * Throws FormatError where a word says what cannot be, with its place in the text as column.
  */
 export function parseQuery(text: string): Term[] {
@@ -115,8 +135,12 @@ function keyed(key: string, value: string, wrong: Wrong): Condition | undefined 
       if (!state) throw wrong(`it can be ${STATES.join(', ')}`, 'Choose one of them');
       return { sort: 'state', state };
     }
-    default:
+    default: {
+      const measure = key.toLowerCase();
+      const range = isMeasure(measure) ? measureRange(measure, value) : undefined;
+      if (isMeasure(measure) && range) return { sort: 'measure', measure, ...range, value };
       return { sort: 'field', title: key, value };
+    }
   }
 }
 

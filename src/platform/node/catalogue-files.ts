@@ -82,6 +82,24 @@ export function readListingAbout(file: string): unknown {
   }
 }
 
+/** Writes columns of numbers by their names, with a head. */
+export const writeColumns = (file: string, head: unknown, columns: Readonly<Record<string, Column>>): void =>
+  writePieces(file, packColumns(head, columns));
+
+/** Reads all columns of a file. Throws FormatError where it is none, or cut. */
+export function readColumns(file: string): { head: unknown; columns: Record<string, Column> } {
+  return withFile(file, (fd, length) => {
+    const { head, places } = headOf(fd, length);
+    const columns: Record<string, Column> = {};
+    for (const [name, { offset, byteLength, type }] of places) {
+      const bytes = new Uint8Array(byteLength);
+      readFully(fd, bytes, offset);
+      columns[name] = columnOver(bytes, type);
+    }
+    return { head, columns };
+  });
+}
+
 /** Writes the catalogue of a game. */
 export function writeCatalogue(
   file: string,

@@ -1,11 +1,12 @@
 import fs from 'node:fs';
 import { LRUCache } from 'lru-cache';
-import { factOf, type Catalogue, type CatalogueRow } from '@/core/catalogue';
+import { factOf, FOUND, type Catalogue, type CatalogueRow, type FoundWord } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
 import { enqueue } from '../running/jobs';
 import { kindChoices, saidKinds } from './kinds';
+import { measuredStamp, measuresOf } from './measured';
 import { catalogueFile, type CatalogueAbout } from '../scan/save';
 import { storageFolder } from '../storage/storage';
 
@@ -15,6 +16,8 @@ export interface CatalogueArchive {
   readonly path: string;
   readonly rank: number;
   readonly sort: ArchiveSort;
+  /** Changes with its file, its script and its key. */
+  readonly made: string;
 }
 
 /** The catalogue of a game, with its archives by their position. */
@@ -23,6 +26,8 @@ export interface GameCatalogue {
   readonly archives: readonly CatalogueArchive[];
   /** Changes whenever anything in it does. */
   readonly stamp: string;
+  /** Changes with each scan. */
+  readonly scan: string;
 }
 
 interface Held {
@@ -48,22 +53,28 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
   }
   const rows = await ArchiveRow.findAll({
     where: { gameId },
-    attributes: ['id', 'path', 'rank', 'state', 'sort'],
+    attributes: ['id', 'path', 'rank', 'state', 'sort', 'size', 'modifiedMs', 'script', 'keyId'],
     raw: true,
   });
   const byId = new Map(rows.map((row) => [row.id, row]));
   const archives = held.about.archives.map((id): CatalogueArchive => {
     const row = byId.get(id);
     // One that has been taken off since the scan hides what it had.
-    if (!row || row.state !== 'open') return { id, path: '', rank: Number.NEGATIVE_INFINITY, sort: 'file' };
-    return { id, path: row.path, rank: row.rank, sort: row.sort };
+    if (!row || row.state !== 'open')
+      return { id, path: '', rank: Number.NEGATIVE_INFINITY, sort: 'file', made: '' };
+    // Of loose files each says by itself whether it is another one.
+    const made =
+      row.sort === 'loose' ? '.' : [row.path, row.size, row.modifiedMs, row.script, row.keyId].join(' ');
+    return { id, path: row.path, rank: row.rank, sort: row.sort, made };
   });
   const ranks = archives.map(({ rank }) => rank);
   held.catalogue.settle(ranks);
   const choices = await kindChoices(gameId);
   const said = choices.length > 0 ? JSON.stringify(choices) : '';
   held.catalogue.say(saidKinds(choices), said);
-  return { catalogue: held.catalogue, archives, stamp: `${held.stamp} ${ranks.join()} ${said}` };
+  const measured = measuredStamp(gameId);
+  held.catalogue.measure(() => measuresOf(gameId, held.catalogue, archives), measured);
+  return { catalogue: held.catalogue, archives, scan: held.stamp, stamp: `${held.stamp} ${ranks.join()} ${said} ${measured}` };
 }
 
 declare global {
@@ -122,12 +133,33 @@ export interface EntryRecord {
   readonly kind: CatalogueRow['kind'];
   readonly problem: boolean;
   readonly wins: boolean;
+  /** What was measured of it, where it was: seconds, dB (null for silence), and what was found. */
+  readonly measured?: {
+    readonly length: number | null;
+    readonly level: number | null;
+    readonly found: readonly FoundWord[];
+  };
+}
+
+const FOUND_WORDS = ['broken', 'silent', 'clipped'] as const satisfies readonly FoundWord[];
+const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
+
+function measuredOf({ measures }: Catalogue, row: number): EntryRecord['measured'] {
+  const found = measures?.found[row] ?? 0;
+  if (!measures || (found & FOUND.measured) === 0) return undefined;
+  return {
+    length: finite(measures.length[row]!),
+    level: finite(measures.level[row]!),
+    found: FOUND_WORDS.filter((word) => (found & FOUND[word]) !== 0),
+  };
 }
 
 export function recordOf({ catalogue, archives }: GameCatalogue, row: number): EntryRecord {
   const at = catalogue.at(row);
   const archive = archives[at.archive]!;
+  const measured = measuredOf(catalogue, row);
   return {
+    ...(measured && { measured }),
     archiveId: archive.id,
     index: at.number,
     path: at.path,

@@ -32,6 +32,7 @@ import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
 import { WallGroups } from './WallGroups';
 import { PAGE, useEntries, usePlace, useRuns, type Entries, type EntryItem } from './use-entries';
+import { useListened } from './use-listened';
 
 /** How long the list rests before pages far away are fetched. */
 const REST_MS = 80;
@@ -45,6 +46,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const [extracting, setExtracting] = useState<readonly ExtractItem[]>([]);
   const [dialog, setDialog] = useState<'inside' | 'tables' | 'compare' | 'lines' | 'recipe'>();
   const entries = useEntries(gameId, view, range[0], range[1]);
+  const listened = useListened(gameId, view);
   const { data: archives } = useArchives(gameId);
   const { mod } = useMod(gameId);
   const { data: changes } = useChanges(gameId, mod?.id);
@@ -124,7 +126,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     if (picks.size > 0) setExtracting([...picks.values()]);
     else if (current) setExtracting([current]);
   };
-  const Wall = uiOf(view.kind)?.Wall;
+  const { Wall, Through } = uiOf(view.kind) ?? {};
   const wall = Wall !== undefined;
   const runs = useRuns(
     gameId,
@@ -271,6 +273,13 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             )}
             {wall && <WallGroups group={view.group} onGroup={on.group} />}
             <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
+            {Through && <Through {...{ gameId, entries }} selected={cursor} onSelect={select} />}
+            {listened && listened.measured < listened.sounds && (
+              <Box role="status" sx={{ color: 'ink2', fontSize: 12.5 }}>
+                Length and level of {number(listened.measured)} of {number(listened.sounds)} sounds are known
+                so far
+              </Box>
+            )}
             <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
               {number(entries.total)}, {bytes(entries.bytes)}
               {entries.total > 0 && (

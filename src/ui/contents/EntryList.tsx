@@ -129,7 +129,7 @@ function Heads({
   lens,
   isNarrow,
 }: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'> & { isNarrow: boolean }) {
-  const head = (at: (typeof HEADS)[number], align: 'left' | 'right') => {
+  const head = (at: { sort: string; title: string; first: string }, align: 'left' | 'right') => {
     const isOn = (sort || 'path') === at.sort;
     const isDown = order === 'down';
     return (
@@ -177,11 +177,15 @@ function Heads({
       <span />
       {head(bySize, 'right')}
       {!isNarrow && lens.columns.length === 0 && [byStored, byChange].map((at) => head(at, 'right'))}
-      {(isNarrow ? [] : lens.columns).map(({ title }) => (
-        <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
-          {title}
-        </Box>
-      ))}
+      {(isNarrow ? [] : lens.columns).map(({ title, sort: by }) =>
+        by ? (
+          head({ sort: by, title, first: 'up' }, 'right')
+        ) : (
+          <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
+            {title}
+          </Box>
+        ),
+      )}
       {!isNarrow && head(byArchive, 'right')}
     </Box>
   );
@@ -292,8 +296,8 @@ const EntryRow = memo(function EntryRow({
         </div>
       )}
       {(isNarrow ? [] : lens.columns).map(({ title, value }) => (
-        <div role="gridcell" key={title} className="size told" title={head && value(head)}>
-          {head ? value(head) : ''}
+        <div role="gridcell" key={title} className="size told" title={head && value(head, item)}>
+          {head ? value(head, item) : ''}
         </div>
       ))}
       {!isNarrow && (

@@ -1,4 +1,6 @@
+import type { Sort } from '@/core/catalogue';
 import type { Head } from '@/media/head';
+import type { EntryItem } from '@/server/entries/entries';
 import { duration, number } from '../format';
 
 /** A column that a lens has in place of the general ones. */
@@ -6,7 +8,9 @@ export interface LensColumn {
   readonly title: string;
   /** Width in CSS terms. */
   readonly width: string;
-  readonly value: (head: Head) => string;
+  readonly value: (head: Head, item?: EntryItem) => string;
+  /** What the list can be put in the order of by it. */
+  readonly sort?: Sort;
 }
 
 /** One way to look at the entries: of which kind, with which columns, in rows of which shape. */

@@ -69,6 +69,10 @@ export const SEARCH: Rows = [
   ['hash:00afa0', 'a hash, or how it begins'],
   ['number:17', 'its number in the archive'],
   ['tag:done', 'a tag of yours'],
+  [
+    'length:<2s',
+    'of sounds: a length, also level:>-12dB, rate:44.1khz, channels:2, is:silent, is:clipped, is:broken',
+  ],
   ['is:hidden', 'hidden by another archive; also is:unnamed, is:changed, is:problem'],
   ['-cape', 'without it'],
 ];
@@ -84,6 +88,10 @@ export const CONTENTS_KEYS: Rows = [
   ['↑ ↓', 'move through the list; up from its first row to the search'],
   ['Enter, ↓', 'in the search: into the list'],
   ['Space', 'play a sound, or lay a picture on the light table'],
+  [
+    'p',
+    'play the sounds of the list one after the other; then a for once more, < and > for slower and faster',
+  ],
   ['x', 'pick the entry, or put it back'],
   ['n, N', 'next or previous entry of the same name in another folder'],
   ['e', 'extract what is picked, or the entry'],

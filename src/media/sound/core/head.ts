@@ -6,4 +6,7 @@ export interface SoundHead {
   readonly rate?: number | undefined;
   readonly channels?: number | undefined;
   readonly bits?: number | undefined;
+  /** Where it is played again and again, and places in it, in seconds; only where it is looked at closely. */
+  readonly loop?: { readonly from: number; readonly to: number } | undefined;
+  readonly cues?: readonly number[] | undefined;
 }

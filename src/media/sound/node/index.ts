@@ -1,14 +1,16 @@
-import { memorySource } from '@/core/bytes';
+import { FormatError, memorySource } from '@/core/bytes';
 import { typeOfHead } from '@/core/kinds';
 import { trackHead } from '@/media/film/node/track-head';
 import type { Head } from '@/media/head';
 import type { Look } from '@/media/look';
-import type { HeadFile, LookFile, MediumNode } from '@/media/medium';
+import type { HeadFile, LookFile, LookTools, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
-import { isAdpcmWave, readWaveFacts } from '../core/audio';
+import { cuesOf, isAdpcmWave, loopsOf, otherChunks, readWaveFacts } from '../core/audio';
 import { prepareSound } from './fit';
 import { soundConverters } from './sounds';
 
+/** Larger ones are played without their marks. */
+const MOST_LOOK_BYTES = 64 << 20;
 /** What a container needs of its beginning. */
 const FIRST_BYTES = 256 << 10;
 
@@ -28,14 +30,34 @@ async function soundHead(
   return head?.sort === 'sound' && sound?.lossy ? { ...head, codec: sound.lossy, bits: undefined } : head;
 }
 
-/** Codecs of samples that are whole numbers, lowest byte first; those are looked at more closely. */
+/** Codecs of samples that are whole numbers, lowest byte first; the heads of those are held against their samples. */
 const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
 
-/** Of a wave file the head is held against the samples, so that one that is cut short says so. */
-function lookAtSound(head: Head, file: LookFile): Look | undefined {
-  if (head.sort !== 'sound' || !WHOLE_NUMBERS.test(head.codec)) return undefined;
+/** Of a wave file, also of one that a script unwraps, its marks; and whether it is cut short, which it then says. */
+function lookAtSound(head: Head, file: LookFile, { scripts }: LookTools): Look | undefined {
+  if (head.sort !== 'sound' || file.size > MOST_LOOK_BYTES) return undefined;
   const bytes = file.bytes();
-  return typeOfHead(bytes)?.ending === 'wav' ? { ...head, bits: readWaveFacts(bytes).bits } : undefined;
+  let inner: Uint8Array | undefined;
+  try {
+    inner = wrappedSoundOf(bytes, file.name, scripts)?.inner;
+  } catch (error) {
+    // What is wrong with it, whoever plays it says.
+    if (!(error instanceof FormatError)) throw error;
+  }
+  const wave = inner ?? bytes;
+  if (typeOfHead(wave)?.ending !== 'wav') return undefined;
+  const isPlain = inner !== undefined || WHOLE_NUMBERS.test(head.codec);
+  if (!isPlain) return undefined;
+  const facts = readWaveFacts(wave);
+  const chunks = otherChunks(wave, facts);
+  const [loop] = loopsOf(chunks);
+  const cues = cuesOf(chunks).map((place) => place / facts.rate);
+  return {
+    ...head,
+    ...(!inner && { bits: facts.bits }),
+    ...(loop && { loop: { from: loop.from / facts.rate, to: (loop.to + 1) / facts.rate } }),
+    ...(cues.length > 0 && { cues }),
+  };
 }
 
 /** Sounds, where there is Node. */
@@ -43,6 +65,6 @@ export const soundNode: MediumNode = {
   kind: 'sound',
   converters: soundConverters,
   head: soundHead,
-  look: (head, file) => Promise.resolve(lookAtSound(head, file)),
+  look: (head, file, tools) => Promise.resolve(lookAtSound(head, file, tools)),
   fit: prepareSound,
 };

@@ -1,6 +1,7 @@
 import GraphicEqRounded from '@mui/icons-material/GraphicEqRounded';
 import type { MediumUi } from '@/media/medium-ui';
 import { nameOf } from '@/ui/format';
+import { PlayThrough } from './PlayThrough';
 import { SoundView } from './SoundView';
 
 /** Sounds on the screens. */
@@ -8,6 +9,11 @@ export const soundUi: MediumUi = {
   kind: 'sound',
   title: 'Sound',
   Icon: GraphicEqRounded,
-  Look: ({ data, url, version }) => <SoundView url={`${url}/raw?${version}`} label={nameOf(data.path)} />,
+  Look({ data: { look, path }, url, version, changed }) {
+    // Of what a mod has in its place the marks are not known here.
+    const marks = look.sort === 'sound' && !changed ? { loop: look.loop, cues: look.cues } : {};
+    return <SoundView url={`${url}/raw?${version}`} label={nameOf(path)} {...marks} />;
+  },
+  Through: PlayThrough,
   Side: ({ url, stamp, label }) => <SoundView url={`${url}/raw?${stamp}`} label={label} />,
 };

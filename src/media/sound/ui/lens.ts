@@ -1,5 +1,15 @@
 import { column, joined, lengthOf, type MediumLens } from '@/ui/contents/lens';
+import type { EntryItem } from '@/server/entries/entries';
 import { number } from '@/ui/format';
+
+/** How loud it is, or what is the matter with it. */
+function levelOf(measured: EntryItem['measured']): string {
+  if (!measured) return '';
+  const [found] = measured.found;
+  if (found === 'broken' || found === 'silent') return found;
+  const level = measured.level === null ? '' : measured.level.toFixed(1).replace('-', '\u2212');
+  return found === 'clipped' ? `${level}!` : level;
+}
 
 const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 
@@ -8,7 +18,12 @@ export const soundLens: MediumLens = {
   kind: 'sound',
   title: 'Sounds',
   columns: [
-    column('Length', 62, 'sound', ({ seconds }) => lengthOf(seconds)),
+    {
+      ...{ title: 'Length', width: '62px', sort: 'length' },
+      value: (head, item) =>
+        lengthOf(item?.measured?.length ?? (head.sort === 'sound' ? head.seconds : undefined)) ?? '',
+    },
+    { title: 'dB', width: '52px', sort: 'level', value: (_head, item) => levelOf(item?.measured) },
     column('Hz', 62, 'sound', ({ rate }) => rate),
     column('Ch', 26, 'sound', ({ channels }) => channels),
     column('Codec', 76, 'sound', ({ codec }) => codec),

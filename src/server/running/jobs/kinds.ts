@@ -25,6 +25,8 @@ export const JOB_INPUTS = {
   }),
   'try-names': game.extend({ pattern: z.string().min(1).max(200_000) }),
   'learn-names': game,
+  /** Measures sounds: length and level. */
+  listen: game,
   'search-inside': game.extend({
     text: z.string().max(400).default(''),
     hex: z.string().max(400).default(''),
@@ -57,7 +59,7 @@ export const JOB_INPUTS = {
 export type JobKind = keyof typeof JOB_INPUTS;
 
 /** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
-export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract'];
+export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract', 'listen'];
 /**
  * Asked for again in the same words while it waits, one of these is the same job: what it does follows from the state in which it begins.
  * Those in `running` are the same while they run, too, since the second would find done what the first does.
@@ -66,6 +68,7 @@ export const ASKED_ONCE: { readonly waiting: readonly JobKind[]; readonly runnin
   waiting: [
     'scan',
     'learn-names',
+    'listen',
     'group-looks',
     'build',
     'weigh-ways',
@@ -75,7 +78,7 @@ export const ASKED_ONCE: { readonly waiting: readonly JobKind[]; readonly runnin
     'take-out',
     'restore',
   ],
-  running: ['install', 'take-out', 'restore', 'write-build'],
+  running: ['install', 'take-out', 'restore', 'write-build', 'listen'],
 };
 export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
 

@@ -1,5 +1,6 @@
 export { isAdpcmWave, openAdpcmWave } from './adpcm-wave';
 export { decodedLength, heardFrames, type DecodedLength } from './decoded-length';
+export { measureWave, type SoundMeasure } from './measure';
 export { loudnessOf, signalToNoise, type Loudness } from './level';
 export {
   formOf,

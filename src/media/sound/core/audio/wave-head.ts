@@ -49,7 +49,7 @@ type Format = Pick<WaveFacts, 'sort' | 'rate' | 'bits' | 'channels'>;
  * Reads the head of a wave file (RIFF, or RF64 by EBU Tech 3306): whole numbers of 8 to 32 bits, floats of 32 and 64, A-law and µ-law,
  * also where the format is extensible and says so by its sub-format. Throws FormatError with the offset.
  */
-export function readWaveFacts(bytes: Uint8Array): WaveFacts {
+export function readWaveFacts(bytes: Uint8Array, fileLength = bytes.length): WaveFacts {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   const isWide = bytes.length >= 12 && tag(bytes, 0) === 'RF64';
   if (bytes.length < 12 || !(isWide || tag(bytes, 0) === 'RIFF') || tag(bytes, 8) !== 'WAVE')
@@ -66,7 +66,7 @@ export function readWaveFacts(bytes: Uint8Array): WaveFacts {
     const name = tag(bytes, at);
     const stated = view.getUint32(at + 4, true);
     // Whoever wrote into a pipe could not come back to say how much it was: all that follows.
-    const rest = bytes.length - at - 8;
+    const rest = fileLength - at - 8;
     const length = name === 'data' && stated === WIDE ? (isWide ? (wideData ?? stated) : rest) : stated;
     const chunk = { name, offset: at + 8, length };
     if (name === 'fmt ') format = { ...readFormat(view, chunk), chunk };
@@ -79,7 +79,7 @@ export function readWaveFacts(bytes: Uint8Array): WaveFacts {
     at += 8 + length + (length & 1);
   }
   if (!format || !data) throw new FormatError('part-missing', { expected: "a 'data' chunk", actual: 'none' });
-  const available = Math.min(data.length, bytes.length - data.offset);
+  const available = Math.min(data.length, fileLength - data.offset);
   if (available < data.length)
     throw new FormatError('truncated', {
       byteOffset: data.offset - 4,

@@ -1,0 +1,106 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import {
+  MEASURES,
+  noMeasures,
+  noteMeasured,
+  type Catalogue,
+  type Column,
+  type Measure,
+  type Measured,
+  type Measures,
+} from '@/core/catalogue';
+import { FormatError } from '@/core/bytes';
+import { readColumns, writeColumns } from '@/platform/node/catalogue-files';
+import { storageFolder } from '../storage/storage';
+
+/** An archive whose entries are measured; `made` changes with its file, its script and its key. */
+export interface MeasuredArchive {
+  readonly id: number;
+  readonly made: string;
+}
+
+const NAMES = Object.keys(MEASURES) as Measure[];
+const folderOf = (gameId: number): string => storageFolder('measured', String(gameId));
+const fileOf = (gameId: number, archiveId: number): string =>
+  path.join(folderOf(gameId), `${archiveId}.columns`);
+
+/** An entry that was measured: its number, and what it was like then. */
+export interface MeasuredEntry extends Measured {
+  readonly number: number;
+  readonly size: number;
+  /** NaN where nothing says it. */
+  readonly modified: number;
+}
+
+/** Keeps what was measured of an archive, in place of what was kept of it before. */
+export function keepMeasured(
+  gameId: number,
+  { id, made }: MeasuredArchive,
+  entries: readonly MeasuredEntry[],
+): void {
+  const column = (of: (entry: MeasuredEntry) => number): Float64Array => Float64Array.from(entries, of);
+  const columns: Record<string, Column> = {
+    numbers: Uint32Array.from(entries, ({ number }) => number),
+    sizes: column(({ size }) => size),
+    modified: column(({ modified }) => modified),
+    found: Uint8Array.from(entries, ({ found }) => found),
+  };
+  for (const name of NAMES) columns[name] = column((entry) => entry[name]);
+  writeColumns(fileOf(gameId, id), { made }, columns);
+}
+
+/** What is kept of an archive; of one that is another by now nothing. */
+export function keptMeasured(gameId: number, { id, made }: MeasuredArchive): MeasuredEntry[] {
+  let read: ReturnType<typeof readColumns>;
+  try {
+    read = readColumns(fileOf(gameId, id));
+  } catch (error) {
+    const isGone = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    // What is not whole is measured anew.
+    if (isGone || error instanceof FormatError || error instanceof SyntaxError) return [];
+    throw error;
+  }
+  if ((read.head as { made?: string }).made !== made) return [];
+  const { columns } = read;
+  const all = ['numbers', 'sizes', 'modified', 'found', ...NAMES];
+  if (all.some((name) => columns[name] === undefined)) return [];
+  const at = (name: string, i: number): number => columns[name]![i]!;
+  return Array.from({ length: columns.numbers!.length }, (_, i) => ({
+    ...{ number: at('numbers', i), size: at('sizes', i), modified: at('modified', i) },
+    ...{ found: at('found', i), length: at('length', i), level: at('level', i) },
+    ...{ rate: at('rate', i), channels: at('channels', i) },
+  }));
+}
+
+/** Tells whether anything was measured since. */
+export function measuredStamp(gameId: number): string {
+  const folder = folderOf(gameId);
+  return fs
+    .readdirSync(folder)
+    .filter((name) => name.endsWith('.columns'))
+    .map((name) => {
+      const stat = fs.statSync(path.join(folder, name), { throwIfNoEntry: false });
+      return stat ? `${name} ${stat.size} ${stat.mtimeMs}` : name;
+    })
+    .sort()
+    .join();
+}
+
+/** What was measured of the rows of a catalogue; undefined where nothing was. An entry that is another by now is as good as not measured. */
+export function measuresOf(
+  gameId: number,
+  catalogue: Catalogue,
+  archives: readonly MeasuredArchive[],
+): Measures | undefined {
+  let measures: Measures | undefined;
+  const { sizes, modified } = catalogue.columns;
+  for (const [position, archive] of archives.entries())
+    for (const entry of keptMeasured(gameId, archive)) {
+      const row = catalogue.rowOf(position, entry.number);
+      if (row < 0 || sizes[row] !== entry.size || !Object.is(modified[row], entry.modified)) continue;
+      measures ??= noMeasures(catalogue.count);
+      noteMeasured(measures, row, entry);
+    }
+  return measures;
+}
