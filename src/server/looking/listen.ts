@@ -25,7 +25,8 @@ export function listenedOf({ catalogue, archives }: GameCatalogue): Listened {
   const found = catalogue.measures?.found;
   let [sounds, measured] = [0, 0];
   for (let row = 0; row < catalogue.count; row++) {
-    if (!MEASURED_KINDS.includes(kinds[row]!) || archives[catalogue.columns.archives[row]!]!.path === '') continue;
+    if (!MEASURED_KINDS.includes(kinds[row]!) || archives[catalogue.columns.archives[row]!]!.path === '')
+      continue;
     sounds++;
     if (found && (found[row]! & FOUND.measured) !== 0) measured++;
   }
