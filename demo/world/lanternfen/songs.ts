@@ -17,13 +17,16 @@ function shortTake(name: string, wave: Buffer): Take {
 }
 
 /** A long take: Ogg Opus. */
-const longTake = (name: string, wave: Buffer): Take => ({
-  name,
-  codec: 'opus',
-  rate: 48000,
-  samples: Math.round(((wave.length - 44) / 2) * (48000 / RATE)),
-  data: opus(wave),
-});
+function longTake(name: string, wave: Buffer): Take {
+  const data = opus(wave);
+  return { name, codec: 'opus', rate: 48000, samples: playedSamples(data), data };
+}
+
+/** What the last page of an Ogg with Opus says, without what is skipped at its beginning (RFC 7845). */
+function playedSamples(data: Buffer): number {
+  const last = data.lastIndexOf('OggS');
+  return Number(data.readBigUInt64LE(last + 6)) - data.readUInt16LE(data.indexOf('OpusHead') + 10);
+}
 
 const TUNES: Record<string, number[]> = {
   crossing: [196, 220, 262, 294, 262, 220, 196, 165, 196, 220, 247, 196],

@@ -74,7 +74,12 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
   held.catalogue.say(saidKinds(choices), said);
   const measured = measuredStamp(gameId);
   held.catalogue.measure(() => measuresOf(gameId, held.catalogue, archives), measured);
-  return { catalogue: held.catalogue, archives, scan: held.stamp, stamp: `${held.stamp} ${ranks.join()} ${said} ${measured}` };
+  return {
+    catalogue: held.catalogue,
+    archives,
+    scan: held.stamp,
+    stamp: `${held.stamp} ${ranks.join()} ${said} ${measured}`,
+  };
 }
 
 declare global {

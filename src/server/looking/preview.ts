@@ -17,7 +17,7 @@ import {
 import { ROLE_NAMES, roleOf } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import { headBeside } from './heads';
-import { factsOfEntry, findEntry, findStack } from '../entries/catalogue';
+import { factsOfEntry, findEntry, findStack, type EntryRecord } from '../entries/catalogue';
 import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
 import { MOST_TEXELS, pixelsBy, textureOf, toPng } from '@/media/picture/node/pictures';
 import { hasLookThread, lookBeside, type ShownAs } from './look-threads';
@@ -60,6 +60,8 @@ export interface EntryDetail {
   readonly alias: string;
   readonly tags: readonly string[];
   readonly note: string;
+  /** What was measured of it, where it was. */
+  readonly measured: EntryRecord['measured'] | null;
   /** Every archive that has this path, the one that answers first. */
   readonly stack: readonly {
     archiveId: number;
@@ -139,6 +141,7 @@ export async function entryDetail(opened: OpenedEntry): Promise<EntryDetail> {
     alias: mark?.alias ?? '',
     tags: mark?.tags ?? [],
     note: mark?.note ?? '',
+    measured: record?.measured ?? null,
     look,
     stack: stack.map(({ archiveId: id, index: at, archive: name, wins, size }) => ({
       archiveId: id,

@@ -278,6 +278,10 @@ const EntryRow = memo(function EntryRow({
           <StateMark tone="look">guessed</StateMark>
         ) : !item.wins ? (
           <span className="small">hidden</span>
+        ) : item.measured?.found[0] ? (
+          <StateMark tone={item.measured.found[0] === 'broken' ? 'bad' : 'look'}>
+            {item.measured.found[0]}
+          </StateMark>
         ) : item.tags.length > 0 ? (
           <span className="small">{item.tags.join(' ')}</span>
         ) : null}

@@ -237,11 +237,19 @@ function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
   return [ui.title, [spelledHead(look), ...(ui.more?.(look) ?? [])].join(', ')];
 }
 
+/** How loud it was measured as; undefined before that. */
+function levelFact({ measured }: EntryDetail): readonly [string, string] | undefined {
+  if (!measured) return undefined;
+  const level = measured.level === null ? [] : [`${measured.level.toFixed(1).replace('-', '\u2212')} dB`];
+  return ['Level', [...level, ...measured.found].join(', ') || 'not known'];
+}
+
 function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {
   return (
     <Facts
       rows={[
         factOf(data),
+        levelFact(data),
         ['Kind', <KindFact key="kind" gameId={gameId} data={data} />],
         [
           'Stored',

@@ -4,7 +4,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { writeWave as writeTone } from '../../../../demo/world/sounds';
-import { widowSongbook } from '../../../../demo/world/lanternfen/songs';
+import { ferrySongbook, widowSongbook } from '../../../../demo/world/lanternfen/songs';
 import { GAME_KEY } from '../../../../demo/world/lanternfen/program';
 import { Songbook } from '../../../../demo/runtime/lanternfen/songbook';
 import { openArchive, type Archive, type Entry } from '@/core/archive';
@@ -174,4 +174,10 @@ test('a text is refused, and so is what a take cannot be', async () => {
   expect(short).toMatchObject({ bytes: undefined, findings: [{ state: 'does not fit' }] });
   const long = await give(entryOf('0417/007'), text, 'a.txt', 'convert sound');
   expect(long).toMatchObject({ bytes: undefined, findings: [{ state: 'does not fit' }] });
+});
+
+test('the songs of the ferry are whole, long ones as short ones', () => {
+  const ferry = ferrySongbook();
+  const songs = openArchive(script, memorySource(ferry.book, 'ferry.songbook'), options(ferry.reels));
+  for (const entry of songs.entries) expect(() => collect(songs.plain(entry))).not.toThrow();
 });

@@ -150,7 +150,7 @@ export function SoundView({ url, label, loop, cues = NO_CUES }: Props) {
       {chosen && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13, color: 'ink2' }}>
           <span className="mono">
-            {placeOf(chosen.from)} to {placeOf(chosen.to)}, {(chosen.to - chosen.from).toFixed(2)} s marked
+            {placeOf(chosen.from)} to {placeOf(chosen.to)}, {(chosen.to - chosen.from).toFixed(2)} s
           </span>
           <Button size="small" onClick={clear}>
             Clear

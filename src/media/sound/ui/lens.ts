@@ -2,14 +2,9 @@ import { column, joined, lengthOf, type MediumLens } from '@/ui/contents/lens';
 import type { EntryItem } from '@/server/entries/entries';
 import { number } from '@/ui/format';
 
-/** How loud it is, or what is the matter with it. */
-function levelOf(measured: EntryItem['measured']): string {
-  if (!measured) return '';
-  const [found] = measured.found;
-  if (found === 'broken' || found === 'silent') return found;
-  const level = measured.level === null ? '' : measured.level.toFixed(1).replace('-', '\u2212');
-  return found === 'clipped' ? `${level}!` : level;
-}
+/** How loud it is; nothing where it is silent. */
+const levelOf = (measured: EntryItem['measured']): string =>
+  measured?.level?.toFixed(1).replace('-', '\u2212') ?? '';
 
 const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 
@@ -24,9 +19,10 @@ export const soundLens: MediumLens = {
         lengthOf(item?.measured?.length ?? (head.sort === 'sound' ? head.seconds : undefined)) ?? '',
     },
     { title: 'dB', width: '52px', sort: 'level', value: (_head, item) => levelOf(item?.measured) },
-    column('Hz', 62, 'sound', ({ rate }) => rate),
-    column('Ch', 26, 'sound', ({ channels }) => channels),
-    column('Codec', 76, 'sound', ({ codec }) => codec),
+    column('Hz', 74, 'sound', ({ rate, channels = 1 }) =>
+      rate === undefined ? undefined : `${number(rate)}${channels > 1 ? ` ×${channels}` : ''}`,
+    ),
+    column('Codec', 72, 'sound', ({ codec }) => codec),
   ],
   spelled(head) {
     if (head.sort !== 'sound') return '';
