@@ -12,8 +12,8 @@ test('the keyboard moves, picks, looks, searches and helps', async ({ page, serv
   await expect(page.locator('[data-entry]').nth(1)).toHaveAttribute('aria-selected', 'true');
   await page.keyboard.press('x');
   await expect(page.getByText('Picked 1')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
-  await expect(page.getByText(/^\d+(\.\d+)? s$/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  await expect(page.getByText(/^0:00\.00 of \d:\d\d\.\d\d$/)).toBeVisible();
   await page.keyboard.press(' ');
   await expect(page.locator('[data-playing="true"]')).toBeVisible();
   await page.keyboard.press('b');

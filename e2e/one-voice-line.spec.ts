@@ -1,0 +1,74 @@
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { expect, folderHash, openEntry, test } from './fixtures';
+import { buildMod, installMod, restoreGame } from './mod-steps';
+
+/** One take of a keyed songbook is replaced from an MP3, in the book's own codec, and the game plays it. */
+test('one voice line: a take of a keyed book is replaced from an MP3, heard as it will be, built, tried and taken back', async ({
+  page,
+  server,
+  lanternfen,
+  scratch,
+}) => {
+  test.setTimeout(150_000);
+  const untouched = folderHash(lanternfen.folder);
+  await server.unlock(lanternfen);
+  const mp3 = path.join(scratch, 'line.mp3');
+  execFileSync('ffmpeg', [
+    ...['-v', 'error', '-f', 'lavfi', '-i', 'sine=frequency=300:duration=1.2:sample_rate=44100'],
+    ...['-ac', '2', mp3],
+  ]);
+  const answer = await server.api.post(`/api/games/${lanternfen.id}/mods`, {
+    data: { title: 'The Widow speaks' },
+  });
+  expect(answer.status()).toBe(200);
+
+  await test.step('the take plays; the number from 0 and the one in lists are both shown', async () => {
+    await openEntry(page, lanternfen.id, '0417/003', '003.adpcm');
+    const inspector = page.getByLabel('Inspector');
+    await expect(inspector.getByText('22,050 Hz, mono, IMA ADPCM')).toBeVisible();
+    await expect(inspector.getByText(/^\d+ from 0, \d+ in lists$/)).toBeVisible();
+    await page.keyboard.press(' ');
+    await expect(page.locator('[data-playing="true"]')).toBeVisible();
+  });
+
+  await test.step('an MP3 does not fit until it is converted, which says what is lost', async () => {
+    await page.getByLabel('File to put in its place').setInputFiles(mp3);
+    await expect(page.getByText(/003\.adpcm replaced/)).toBeVisible();
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await page.getByRole('option').filter({ hasText: '003.adpcm' }).click();
+    await expect(
+      page.getByText(/MP3, 44100 Hz, 2 channels given, the slot has 22050 Hz, mono/),
+    ).toBeVisible();
+    await page.getByRole('button', { name: /^Convert to 22050 Hz, mono/ }).click();
+    await expect(page.getByText(/coded as IMA ADPCM, signal to noise \d\d\.\d dB/)).toBeVisible();
+    await expect(page.getByText('put into Songbook, Peatfire')).toBeVisible();
+    // What is heard now are the bytes that will be written.
+    await expect(page.getByText(/^0:00\.00 of 0:01\.[12]\d$/)).toBeVisible();
+  });
+
+  await test.step('built, installed and played by the stand-in', async () => {
+    await buildMod(page, ['songs/0417.songbook']);
+    await installMod(page, 1);
+    await page.getByRole('link', { name: 'To the trial' }).click();
+    await page.getByRole('button', { name: 'Run the trial' }).first().click();
+    await expect(page.getByRole('heading', { name: 'The game loads' })).toBeVisible();
+    const song = page.frameLocator('iframe').locator('audio[src="song.wav"]');
+    await expect.poll(() => song.evaluate((audio: HTMLAudioElement) => audio.duration)).toBeCloseTo(1.2, 1);
+  });
+
+  await test.step('a book that was damaged on the way stalls the game at the take', async () => {
+    const file = path.join(lanternfen.folder, 'songs', '0417.songbook');
+    const good = fs.readFileSync(file);
+    const bad = Buffer.from(good);
+    bad[bad.length - 5]! ^= 1;
+    for (let at = good.length - 40; at > good.length - 4000; at -= 40) bad[at]! ^= 1;
+    fs.writeFileSync(file, bad);
+    await page.getByRole('button', { name: 'Run the trial' }).first().click();
+    await expect(page.getByRole('heading', { name: /stalls/ })).toBeVisible();
+    fs.writeFileSync(file, good);
+  });
+
+  await test.step('the folder is what it was', () => restoreGame(page, lanternfen.folder, untouched));
+});

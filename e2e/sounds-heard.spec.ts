@@ -1,0 +1,136 @@
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { expect, filesBelow, test } from './fixtures';
+import { tone } from './waves';
+
+/** One sound among many is found by ear and by measure, and what is found is taken out for a player. */
+test('the sounds of a game are listened to, put in order, searched, played through by keyboard, and taken out as MP3', async ({
+  page,
+  server,
+  lanternfen,
+  scratch,
+}) => {
+  test.setTimeout(120_000);
+  await server.unlock(lanternfen);
+  const rows = page.locator('[data-entry]');
+
+  await test.step('length and level of all are known after a while, without anybody having asked', async () => {
+    await page.goto(`/games/${lanternfen.id}/contents?kind=sound`);
+    await expect(rows.first()).toBeVisible();
+    await server.settled(lanternfen.id);
+    expect((await server.jobs(lanternfen.id)).find(({ kind }) => kind === 'listen')).toMatchObject({
+      state: 'done',
+    });
+    await page.getByRole('button', { name: 'Order by length' }).click();
+    // Silence would be first; of what is heard the shortest is.
+    await expect(rows.first()).toContainText('−');
+    await page.getByRole('button', { name: 'Order by length' }).click();
+    await expect(rows.first()).toContainText('15 s');
+    await expect(rows.first()).toContainText('hum.opus');
+  });
+
+  await test.step('they are searched by it', async () => {
+    const search = page.getByLabel('Search the contents');
+    await search.fill('length:<0.6s 0417/');
+    await expect(rows).toHaveCount(1);
+    await expect(rows.first()).toContainText('011.adpcm');
+    await search.fill('is:clipped 0417/');
+    await expect(rows).toHaveCount(2);
+    await expect(rows.first()).toContainText('clipped');
+    await search.fill('level:>-8dB 0417/');
+    await expect(rows).toHaveCount(2);
+  });
+
+  await test.step('and played through: each begins by one key, and the next by itself', async () => {
+    await page.goto(`/games/${lanternfen.id}/contents?kind=sound&search=0417/`);
+    await expect(rows).toHaveCount(12);
+    await page.locator('[role=grid]').focus();
+    await page.keyboard.press('p');
+    const bar = page.getByRole('region', { name: 'Playing through' });
+    await expect(bar).toContainText('1 of 12, 001.adpcm');
+    await expect(bar).toHaveAttribute('data-playing', 'true');
+    // Left alone it goes on to the next.
+    await expect(bar).toContainText('2 of 12, 002.adpcm');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await expect(bar).toContainText(/[45] of 12/);
+    await expect(bar).toHaveAttribute('data-waited', /^\d+$/);
+    await page.keyboard.press(' ');
+    await expect(bar).toHaveAttribute('data-playing', 'false');
+    const at = await bar.textContent();
+    // What rests stays where it is, and is heard once more by a key.
+    await page.keyboard.press('a');
+    await expect(bar).toHaveAttribute('data-playing', 'true');
+    expect(await bar.textContent()).toBe(at);
+    await page.keyboard.press('>');
+    await expect(bar.getByRole('button', { name: 'Speed' })).toHaveText('1.25 ×');
+    await page.keyboard.press('x');
+    await expect(page.getByText('Picked 1')).toBeVisible();
+    await page.keyboard.press('p');
+    await expect(bar).toHaveCount(0);
+    await expect(page.getByRole('button', { name: 'Play through' })).toBeVisible();
+  });
+
+  await test.step('what was picked is taken out as MP3', async () => {
+    await page.getByRole('region', { name: 'Picked' }).getByRole('button', { name: 'Extract' }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByLabel('Sounds').click();
+    await page.getByRole('option', { name: 'as MP3' }).click();
+    const download = page.waitForEvent('download');
+    await dialog.getByRole('button', { name: 'Download' }).click();
+    const zip = path.join(scratch, 'picked.zip');
+    await (await download).saveAs(zip);
+    execFileSync('unzip', ['-q', zip, '-d', path.join(scratch, 'out')]);
+    const [file, ...rest] = filesBelow(path.join(scratch, 'out'));
+    expect(rest).toEqual([]);
+    expect(file).toMatch(/\.mp3$/);
+    const probe = ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0'];
+    expect(
+      execFileSync('ffprobe', [...probe, path.join(scratch, 'out', file!)], { encoding: 'utf8' }).trim(),
+    ).toBe('mp3');
+  });
+});
+
+test('a sound shows its loop and its pitches, and plays what is marked by dragging', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  const folder = path.join(scratch, 'loops');
+  fs.mkdirSync(folder);
+  const wave = tone(22050, 2, 300);
+  // A loop from half a second to one (the chunk `smpl`).
+  const smpl = Buffer.alloc(68);
+  smpl.write('smpl');
+  smpl.writeUInt32LE(60, 4);
+  smpl.writeUInt32LE(1, 36);
+  smpl.writeUInt32LE(11025, 52);
+  smpl.writeUInt32LE(22049, 56);
+  const looped = Buffer.concat([wave, smpl]);
+  looped.writeUInt32LE(looped.length - 8, 4);
+  fs.writeFileSync(path.join(folder, 'looped.wav'), looped);
+  const game = await server.addGame(folder, `Loops ${process.pid}`);
+  await page.goto(`/games/${game.id}/contents`);
+  await page.locator('[data-entry]').filter({ hasText: 'looped.wav' }).click();
+  const wavePart = page.getByLabel('Wave of looped.wav');
+  await expect(page.getByText('0:00.00 of 0:02.00')).toBeVisible();
+  await expect(wavePart.getByText('loop')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'The loop again and again' })).toBeVisible();
+  await page.getByRole('button', { name: 'Pitches' }).click();
+  await expect(wavePart.locator('canvas').last()).toBeVisible();
+  const box = (await wavePart.boundingBox())!;
+  await page.mouse.move(box.x + box.width * 0.1, box.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.25, box.y + 40, { steps: 5 });
+  await page.mouse.move(box.x + box.width * 0.4, box.y + 40, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByText(/^0:00\.[12]\d to 0:00\.[78]\d, 0\.[56]\d s$/)).toBeVisible();
+  await page.keyboard.press(' ');
+  // It rests where what is marked ends.
+  await expect(page.getByText(/^0:00\.[78]\d of 0:02\.00$/)).toBeVisible();
+  await expect(page.locator('[data-playing="false"]')).toBeVisible();
+  await page.getByRole('button', { name: 'Clear' }).click();
+  await expect(page.getByText(/ to 0:/)).toHaveCount(0);
+  await server.api.delete(`/api/games/${game.id}`);
+});
