@@ -75,10 +75,10 @@ test('the sounds of a game are listened to, put in order, searched, played throu
   await test.step('what was picked is taken out as MP3', async () => {
     await page.getByRole('region', { name: 'Picked' }).getByRole('button', { name: 'Extract' }).click();
     const dialog = page.getByRole('dialog');
-    await dialog.getByLabel('Sounds').click();
+    await dialog.getByLabel('1 sound', { exact: true }).click();
     await page.getByRole('option', { name: 'as MP3' }).click();
     const download = page.waitForEvent('download');
-    await dialog.getByRole('button', { name: 'Download' }).click();
+    await dialog.getByRole('button', { name: 'Download the ZIP' }).click();
     const zip = path.join(scratch, 'picked.zip');
     await (await download).saveAs(zip);
     execFileSync('unzip', ['-q', zip, '-d', path.join(scratch, 'out')]);
