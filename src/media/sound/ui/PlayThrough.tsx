@@ -7,15 +7,15 @@ import SkipPreviousRounded from '@mui/icons-material/SkipPreviousRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { ThroughProps } from '@/media/medium-ui';
 import { nameOf, number } from '@/ui/format';
 import { lettersWork } from '@/ui/letter-keys';
-import { SoundStore } from './sound-store';
+import { ThroughPlayer, type PlayerState } from './through-player';
 
 const SPEEDS = [0.75, 1, 1.25, 1.5, 2];
-/** So many of the next ones are fetched ahead, and the one before stays. */
-const AHEAD = [1, 2, -1];
+/** Those around the chosen one are made ready, the next ones first. */
+const AHEAD = [1, 2, 3, -1];
 
 /** Plays a list of sounds one after the other: the arrow keys go to the next, which begins at once. */
 export function PlayThrough({ gameId, entries, selected, onSelect }: ThroughProps) {
@@ -46,44 +46,55 @@ const isForUs = (event: KeyboardEvent): boolean =>
   !event.metaKey &&
   !event.altKey &&
   !(event.target as HTMLElement).closest(
-    'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog]',
+    'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist], [role=separator]',
   );
 
 function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & { onEnd: () => void }) {
-  const store = useMemo(() => new SoundStore(gameId), [gameId]);
-  const audio = useRef<HTMLAudioElement>(null);
-  const [isPlaying, setPlaying] = useState(false);
+  const [{ isPlaying, failed, waited }, setState] = useState<PlayerState>({
+    ...{ isPlaying: false, failed: '', waited: undefined },
+  });
   const [speed, setSpeed] = useState(1);
-  const [failed, setFailed] = useState('');
-  /** From when one was asked for until it was heard, in milliseconds. */
-  const [waited, setWaited] = useState<number>();
+  const player = useRef<ThroughPlayer>(null);
   const at = Math.max(0, selected);
   const item = entries.at(at);
-  const latest = useRef({ at, entries, onSelect, speed });
+  const latest = useRef({ at, entries, onSelect });
   useEffect(() => {
-    latest.current = { at, entries, onSelect, speed };
+    latest.current = { at, entries, onSelect };
   });
-  const go = (by: number): void => {
+  const go = (by: number, asked: number): void => {
     const { at: now, entries: all, onSelect: choose } = latest.current;
-    const next = now + by;
-    if (next >= 0 && next < all.total) choose(next);
+    const next = all.at(now + by);
+    if (!next) return;
+    // Heard before anything is drawn.
+    player.current?.begin(next, asked);
+    choose(now + by);
   };
-  const again = (): void => {
-    if (!audio.current) return;
-    audio.current.currentTime = 0;
-    void audio.current.play();
-  };
-  const turn = (): void => void (audio.current?.paused ? audio.current.play() : audio.current?.pause());
   const faster = (by: number): void =>
     setSpeed((old) => SPEEDS[Math.max(0, Math.min(SPEEDS.length - 1, SPEEDS.indexOf(old) + by))]!);
+  useEffect(() => {
+    const own = new ThroughPlayer(
+      gameId,
+      (state) => setState((old) => ({ ...old, ...state })),
+      () => go(1, performance.now()),
+    );
+    player.current = own;
+    return () => own.end();
+  }, [gameId]);
   const keys = useRef<Record<string, () => void>>({});
   useEffect(() => {
-    keys.current = { p: onEnd, a: again, '>': () => faster(1), '<': () => faster(-1) };
+    keys.current = {
+      ...{ p: onEnd, a: () => player.current?.again() },
+      ...{ '>': () => faster(1), '<': () => faster(-1) },
+    };
   });
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
-      const isLetter = /^[a-z<>]$/.test(event.key);
-      const act = isLetter && isForUs(event) && lettersWork() ? keys.current[event.key] : undefined;
+      if (!isForUs(event)) return;
+      const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      // The list moves as well; what is heard does not wait for it.
+      const near = by === undefined ? undefined : latest.current.entries.at(latest.current.at + by);
+      if (near) player.current?.begin(near, event.timeStamp);
+      const act = /^[a-z<>]$/.test(event.key) && lettersWork() ? keys.current[event.key] : undefined;
       if (!act) return;
       event.preventDefault();
       act();
@@ -91,50 +102,24 @@ function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & 
     // Space is this one's while it plays; the inspector's wave rests.
     const look = (event: Event): void => {
       event.stopImmediatePropagation();
-      turn();
+      player.current?.turn();
     };
-    window.addEventListener('keydown', press);
+    window.addEventListener('keydown', press, { capture: true });
     window.addEventListener('zero-latch-look', look, { capture: true });
     return () => {
-      window.removeEventListener('keydown', press);
+      window.removeEventListener('keydown', press, { capture: true });
       window.removeEventListener('zero-latch-look', look, { capture: true });
     };
   }, []);
-  useEffect(() => () => store.end(), [store]);
   const key = item && `${item.archiveId}:${item.index}`;
   useEffect(() => {
     const { entries: all, at: now } = latest.current;
     const wanted = all.at(now);
-    const player = audio.current;
-    if (!wanted || !player) return;
-    let isOver = false;
-    const asked = performance.now();
-    void store
-      .address(wanted)
-      .then(async (address) => {
-        if (isOver) return;
-        player.src = address;
-        player.playbackRate = latest.current.speed;
-        await player.play();
-        if (!isOver) setWaited(performance.now() - asked);
-        setFailed('');
-      })
-      .catch((error: unknown) => {
-        // Another one was asked for before this one began.
-        if (isOver || (error as Error).name === 'AbortError') return;
-        setFailed((error as Error).message);
-      });
-    for (const by of AHEAD) {
-      const near = all.at(now + by);
-      if (near) void store.address(near).catch(() => undefined);
-    }
-    return () => {
-      isOver = true;
-    };
-  }, [key, store]);
-  useEffect(() => {
-    if (audio.current) audio.current.playbackRate = speed;
-  }, [speed]);
+    if (!wanted) return;
+    player.current?.begin(wanted, performance.now());
+    player.current?.prepare(AHEAD.map((by) => all.at(now + by)));
+  }, [key]);
+  useEffect(() => player.current?.setSpeed(speed), [speed]);
   return (
     <Box
       role="region"
@@ -143,15 +128,12 @@ function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & 
       data-playing={isPlaying}
       sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 0.5, fontSize: 13 }}
     >
-      {/* Sounds of games have no words beside them here. */}
-      {/* eslint-disable-next-line jsx-a11y/media-has-caption */}
-      <audio
-        ref={audio}
-        onPlay={() => setPlaying(true)}
-        onPause={() => setPlaying(false)}
-        onEnded={() => go(1)}
-      />
-      <IconButton size="small" aria-label="The one before" title="↑" onClick={() => go(-1)}>
+      <IconButton
+        size="small"
+        aria-label="The one before"
+        title="↑"
+        onClick={(event) => go(-1, event.timeStamp)}
+      >
         <SkipPreviousRounded fontSize="small" />
       </IconButton>
       <IconButton
@@ -159,14 +141,19 @@ function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & 
         color="primary"
         aria-label={isPlaying ? 'Rest' : 'Go on'}
         title="Space"
-        onClick={turn}
+        onClick={() => player.current?.turn()}
       >
         {isPlaying ? <PauseRounded fontSize="small" /> : <PlayArrowRounded fontSize="small" />}
       </IconButton>
-      <IconButton size="small" aria-label="The next one" title="↓" onClick={() => go(1)}>
+      <IconButton
+        size="small"
+        aria-label="The next one"
+        title="↓"
+        onClick={(event) => go(1, event.timeStamp)}
+      >
         <SkipNextRounded fontSize="small" />
       </IconButton>
-      <IconButton size="small" aria-label="Once more" title="a" onClick={again}>
+      <IconButton size="small" aria-label="Once more" title="a" onClick={() => player.current?.again()}>
         <ReplayRounded fontSize="small" />
       </IconButton>
       <Box

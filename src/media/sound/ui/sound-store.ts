@@ -1,42 +1,44 @@
 import type { EntryItem } from '@/ui/contents/use-entries';
 
-/** So many sounds are held ready; those fetched longest ago are let go. */
+/** A sound that is ready: its samples, or where it can be streamed from, since the samples of a long one would fill the memory. */
+export type Ready = { readonly buffer: AudioBuffer } | { readonly address: string };
+
+/** So many sounds are held ready; those asked for longest ago are let go. */
 const MOST_HELD = 12;
+/** Longer ones are streamed; they begin a little later. */
+const MOST_SECONDS = 40;
+const MOST_BYTES = 1 << 20;
 
-/** Sounds that are fetched before they are asked for, so that they begin at once. */
+/** Sounds that are fetched and decoded before they are asked for, so that they begin at once. */
 export class SoundStore {
-  private readonly held = new Map<string, Promise<string>>();
+  private readonly held = new Map<string, Promise<Ready>>();
 
-  constructor(private readonly gameId: number) {}
+  constructor(
+    private readonly gameId: number,
+    private readonly context: BaseAudioContext,
+  ) {}
 
-  /** Address of a sound that is here; fetched now where it is not. */
-  address({ archiveId, index, storedSize }: EntryItem): Promise<string> {
+  /** A sound, made ready now where it is not yet. */
+  ready(item: EntryItem): Promise<Ready> {
+    const { archiveId, index, storedSize } = item;
     const from = `/api/games/${this.gameId}/entries/${archiveId}/${index}/raw?v=${storedSize}`;
     const known = this.held.get(from);
-    if (known) return known;
-    const fetched = fetch(from).then(async (answer) => {
-      if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
-      return URL.createObjectURL(await answer.blob());
-    });
-    fetched.catch(() => this.held.delete(from));
-    this.held.set(from, fetched);
-    for (const [old, one] of this.held) {
+    this.held.delete(from);
+    const made = known ?? this.make(from, item);
+    this.held.set(from, made);
+    if (!known) made.catch(() => this.held.delete(from));
+    for (const old of this.held.keys()) {
       if (this.held.size <= MOST_HELD) break;
       this.held.delete(old);
-      void letGo(one);
     }
-    return fetched;
+    return made;
   }
 
-  /** Lets go of all. */
-  end(): void {
-    for (const one of this.held.values()) void letGo(one);
-    this.held.clear();
+  private async make(from: string, { size, measured }: EntryItem): Promise<Ready> {
+    const seconds = measured?.length ?? undefined;
+    if (seconds === undefined ? size > MOST_BYTES : seconds > MOST_SECONDS) return { address: from };
+    const answer = await fetch(from);
+    if (!answer.ok) throw new Error(((await answer.json()) as { error: string }).error);
+    return { buffer: await this.context.decodeAudioData(await answer.arrayBuffer()) };
   }
 }
-
-const letGo = (one: Promise<string>): Promise<void> =>
-  one.then(
-    (address) => URL.revokeObjectURL(address),
-    () => undefined,
-  );
