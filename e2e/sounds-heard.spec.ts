@@ -92,7 +92,7 @@ test('the sounds of a game are listened to, put in order, searched, played throu
   });
 });
 
-test('a sound shows its loop and its pitches, and plays what is marked by dragging', async ({
+test('a sound shows its loop and its pitches, and plays what is marked by dragging, and is edited by it', async ({
   page,
   server,
   scratch,
@@ -111,6 +111,7 @@ test('a sound shows its loop and its pitches, and plays what is marked by draggi
   looped.writeUInt32LE(looped.length - 8, 4);
   fs.writeFileSync(path.join(folder, 'looped.wav'), looped);
   const game = await server.addGame(folder, `Loops ${process.pid}`);
+  await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Shorter' } });
   await page.goto(`/games/${game.id}/contents`);
   await page.locator('[data-entry]').filter({ hasText: 'looped.wav' }).click();
   const wavePart = page.getByLabel('Wave of looped.wav');
@@ -130,7 +131,19 @@ test('a sound shows its loop and its pitches, and plays what is marked by draggi
   // It rests where what is marked ends.
   await expect(page.getByText(/^0:00\.[78]\d of 0:02\.00$/)).toBeVisible();
   await expect(page.locator('[data-playing="false"]')).toBeVisible();
-  await page.getByRole('button', { name: 'Clear' }).click();
+  // An edit of it is a change, from which the next one goes on, and each is undone by itself.
+  const edits = page.getByRole('group', { name: 'Edits' });
+  await edits.getByRole('button', { name: 'Keep only this' }).click();
+  await expect(page.getByText(/looped\.wav edited/)).toBeVisible();
+  await expect(page.getByText(/^0:00\.00 of 0:00\.[56]\d$/)).toBeVisible();
   await expect(page.getByText(/ to 0:/)).toHaveCount(0);
+  await edits.getByRole('button', { name: 'Edit…' }).click();
+  await page.getByRole('menuitem', { name: /Half a second of silence/ }).click();
+  await expect(page.getByText(/^0:00\.00 of 0:01\.[01]\d$/)).toBeVisible();
+  await page.keyboard.press('o');
+  await expect(page.getByText('0:00.00 of 0:02.00')).toBeVisible();
+  await page.goto(`/games/${game.id}/changes`);
+  await page.getByRole('button', { name: /^Undo/ }).first().click();
+  await expect(page.getByText(/^0:00\.00 of 0:00\.[56]\d$/)).toBeVisible();
   await server.api.delete(`/api/games/${game.id}`);
 });

@@ -9,6 +9,7 @@ import { readHead } from '@/server/looking/heads';
 import type { LookRequests, LooseAt, TexelsAsked, TexelsLooked } from '@/server/looking/look-threads';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
 import { texelsOf } from '@/server/looking/texels';
+import { editHere } from '@/server/mods/edit-sound';
 import { prepare } from '@/server/mods/prepare';
 import { openedEntry } from '@/server/opening/opened';
 import { checkScriptText } from '@/server/opening/own-scripts';
@@ -61,6 +62,9 @@ const answers: Answers<LookRequests> = {
   fit(asked) {
     const { bytes, name, kind, given, givenName, mends } = arrived(asked);
     return prepare(bytes, name, kind, given, givenName, new Set(mends));
+  },
+  edited({ bytes, name, edits }) {
+    return editHere(bytes, name, edits);
   },
   async thumbnail({ gameId, archiveId, index, most }) {
     const { archive, entry } = await openedEntry(gameId, archiveId, index);

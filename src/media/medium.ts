@@ -1,5 +1,6 @@
 import type { Mend, Prepared } from '@/core/fit';
-import type { ByteSource } from '@/core/bytes';
+import type { ByteSource, BytesRef } from '@/core/bytes';
+import type { Measured } from '@/core/catalogue';
 import type { Kind } from '@/core/kinds';
 import type { Converter } from '@/platform/node/convert/converter';
 import type { MediaScripts } from '@/platform/node/media-scripts';
@@ -59,6 +60,8 @@ export interface MediumNode {
   readonly isLast?: boolean;
   /** Ways to take entries out, by the names that `core/ways.ts` has. */
   readonly converters?: Readonly<Record<string, Converter>>;
+  /** What is known of its entries only once they were decoded: by which of its ways, and what that is measured as. */
+  readonly measure?: { readonly way: string; of(made: BytesRef): Measured };
   /** What a file tells of itself; undefined where it is none of this medium. */
   head?(file: HeadFile, scripts: MediaScripts): Promise<Head | undefined>;
   /** What is shown of a file with such a head besides what the head tells; undefined for a head of another medium. */

@@ -1,8 +1,7 @@
 import { FOUND, type Measured } from '@/core/catalogue';
 import { codeOfKind } from '@/core/kinds';
-import { FormatError, type BytesRef } from '@/core/bytes';
-import { converterOf } from '@/platform/node/convert';
-import { measureWave } from '@/media/sound/core/audio';
+import { FormatError } from '@/core/bytes';
+import { MEDIA_NODE } from '@/media/node';
 import { besideEntry, describedIn } from '@/platform/node/media-scripts';
 import { gameCatalogue, type GameCatalogue } from '../entries/catalogue';
 import { keepMeasured, keptMeasured, type MeasuredEntry } from '../entries/measured';
@@ -17,16 +16,17 @@ export interface Listened {
   readonly measured: number;
 }
 
-/** The kinds whose entries are measured, which takes decoding them. */
-const MEASURED_KINDS = [codeOfKind('sound')];
+/** The media whose entries are measured, which takes decoding them, by the codes of their kinds. */
+const MEASURING = new Map(
+  MEDIA_NODE.filter(({ measure }) => measure).map((medium) => [codeOfKind(medium.kind), medium]),
+);
 
 export function listenedOf({ catalogue, archives }: GameCatalogue): Listened {
   const { kinds } = catalogue.columns;
   const found = catalogue.measures?.found;
   let [sounds, measured] = [0, 0];
   for (let row = 0; row < catalogue.count; row++) {
-    if (!MEASURED_KINDS.includes(kinds[row]!) || archives[catalogue.columns.archives[row]!]!.path === '')
-      continue;
+    if (!MEASURING.has(kinds[row]!) || archives[catalogue.columns.archives[row]!]!.path === '') continue;
     sounds++;
     if (found && (found[row]! & FOUND.measured) !== 0) measured++;
   }
@@ -47,15 +47,6 @@ const BROKEN: Measured = {
   found: FOUND.measured | FOUND.broken,
 };
 
-function measuredAs(wave: BytesRef): Measured {
-  const { seconds, rate, channels, level, isClipped } = measureWave(wave);
-  const isSilent = level === Number.NEGATIVE_INFINITY;
-  return {
-    ...{ length: seconds, level, rate, channels },
-    found: FOUND.measured | (isSilent ? FOUND.silent : 0) | (isClipped ? FOUND.clipped : 0),
-  };
-}
-
 /** Measures all sounds of a game that were not measured as they are now. Stopped, it keeps what it has, and goes on there when it is begun again. */
 export async function listenToAll(gameId: number, job: JobContext): Promise<ListenResult> {
   const game = await gameCatalogue(gameId);
@@ -64,7 +55,7 @@ export async function listenToAll(gameId: number, job: JobContext): Promise<List
   const { kinds, numbers, sizes, modified } = catalogue.columns;
   const wanted = new Map<number, number[]>();
   for (let row = 0; row < catalogue.count; row++) {
-    if (!MEASURED_KINDS.includes(kinds[row]!)) continue;
+    if (!MEASURING.has(kinds[row]!)) continue;
     if (catalogue.measures && (catalogue.measures.found[row]! & FOUND.measured) !== 0) continue;
     const position = catalogue.columns.archives[row]!;
     if (archives[position]!.path === '') continue;
@@ -86,7 +77,7 @@ export async function listenToAll(gameId: number, job: JobContext): Promise<List
         for (let from = 0; from < rows.length; from += TOGETHER) {
           const some = rows.slice(from, from + TOGETHER).map((row): Place => ({
             ...{ row, number: numbers[row]!, size: sizes[row]!, modified: modified[row]! },
-            path: catalogue.path(row),
+            ...{ path: catalogue.path(row), kind: kinds[row]! },
           }));
           job.check();
           job.progress(done, total, 'items', some[0]!.path);
@@ -117,6 +108,8 @@ interface Place {
   readonly size: number;
   readonly modified: number;
   readonly path: string;
+  /** Code of its kind. */
+  readonly kind: number;
 }
 
 async function measureSome(
@@ -128,19 +121,23 @@ async function measureSome(
   const found = new Map<number, Measured>();
   try {
     const { archive } = await inTurn.archive(archiveId);
-    const items = places.map(({ number, path }) => {
-      const entry = archive.entries[number]!;
-      return {
-        plain: archive.plain(entry),
-        path,
-        beside: besideEntry(archive, entry.path),
-        described: describedIn(archive, entry),
-      };
-    });
     const context = { mediaScripts: mediaScriptFor, check: () => job.check() };
-    await converterOf('wav')!.convert(items, context, (i, wave) => {
-      found.set(i, wave instanceof FormatError ? BROKEN : orBroken(() => measuredAs(wave)));
-    });
+    for (const [kind, { measure, converters = {} }] of MEASURING) {
+      const own = [...places.entries()].filter(([, place]) => place.kind === kind);
+      const items = own.map(([, { number, path }]) => {
+        const entry = archive.entries[number]!;
+        return {
+          plain: archive.plain(entry),
+          path,
+          beside: besideEntry(archive, entry.path),
+          described: describedIn(archive, entry),
+        };
+      });
+      await converters[measure!.way]!.convert(items, context, (i, made) => {
+        const one = made instanceof FormatError ? BROKEN : orBroken(() => measure!.of(made));
+        found.set(own[i]![0], one);
+      });
+    }
   } catch (error) {
     // One archive that cannot be read keeps nobody from listening to the others.
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;

@@ -2,6 +2,7 @@ import type { Mend, Prepared } from '@/core/fit';
 import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
 import type { Channel } from '@/media/picture/node/pictures';
+import type { SoundEdit } from '@/media/sound/core/edit';
 import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
 import type { ScriptCheck } from '../opening/own-scripts';
@@ -67,6 +68,11 @@ export type LookRequests = {
   readonly tracks: { readonly asks: LookedBytes; readonly gives: SoundHead | FilmHead | undefined };
   readonly texelsOf: { readonly asks: LookedBytes & PartAsked; readonly gives: TexelsLooked };
   readonly fit: { readonly asks: FitAsked; readonly gives: Prepared };
+  /** A sound after some edits. */
+  readonly edited: {
+    readonly asks: LookedBytes & { readonly edits: readonly SoundEdit[] };
+    readonly gives: Uint8Array;
+  };
 };
 
 /** A look that takes longer ends the thread; whoever asked for it is told so. */
@@ -122,5 +128,5 @@ export function lookBeside<K extends keyof LookRequests>(
     typeof asked === 'object' && 'bytes' in asked
       ? { ...asked, along: sentAlong(asked.bytes, asked.name, mediaScriptFor) }
       : asked;
-  return (sort === 'fit' ? fits() : looks()).ask(sort, whole);
+  return (sort === 'fit' || sort === 'edited' ? fits() : looks()).ask(sort, whole);
 }

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import type { Listened } from '@/server/looking/listen';
+import { LENSES } from '@/media/lenses';
 import { api } from '../api';
 import type { ContentsView } from './url-state';
 
@@ -10,7 +11,10 @@ const ASKED = /(^|\s)-?(length|level|rate|channels|is:(silent|clipped|broken|mea
 
 /** Whether a view asks for what is known of sounds only once they were measured. */
 const asksFor = ({ kind, sort, search }: ContentsView): boolean =>
-  kind === 'sound' || sort === 'length' || sort === 'level' || ASKED.test(search);
+  LENSES.some((lens) => lens.kind === kind && lens.columns.some((column) => column.sort)) ||
+  sort === 'length' ||
+  sort === 'level' ||
+  ASKED.test(search);
 
 /** How many sounds were measured so far, where a view asks for that; lists are asked for anew as more of it is known. */
 export function useListened(gameId: number, view: ContentsView): Listened | undefined {

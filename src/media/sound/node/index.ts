@@ -1,11 +1,12 @@
-import { FormatError, memorySource } from '@/core/bytes';
+import { FormatError, memorySource, type BytesRef } from '@/core/bytes';
+import { FOUND, type Measured } from '@/core/catalogue';
 import { typeOfHead } from '@/core/kinds';
 import { trackHead } from '@/media/film/node/track-head';
 import type { Head } from '@/media/head';
 import type { Look } from '@/media/look';
 import type { HeadFile, LookFile, LookTools, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
-import { cuesOf, isAdpcmWave, loopsOf, otherChunks, readWaveFacts } from '../core/audio';
+import { cuesOf, isAdpcmWave, loopsOf, measureWave, otherChunks, readWaveFacts } from '../core/audio';
 import { prepareSound } from './fit';
 import { soundConverters } from './sounds';
 
@@ -60,10 +61,21 @@ function lookAtSound(head: Head, file: LookFile, { scripts }: LookTools): Look |
   };
 }
 
+/** What a sound is measured as, from the wave file that it becomes. */
+function measured(wave: BytesRef): Measured {
+  const { seconds, rate, channels, level, isClipped } = measureWave(wave);
+  const isSilent = level === Number.NEGATIVE_INFINITY;
+  return {
+    ...{ length: seconds, level, rate, channels },
+    found: FOUND.measured | (isSilent ? FOUND.silent : 0) | (isClipped ? FOUND.clipped : 0),
+  };
+}
+
 /** Sounds, where there is Node. */
 export const soundNode: MediumNode = {
   kind: 'sound',
   converters: soundConverters,
+  measure: { way: 'wav', of: measured },
   head: soundHead,
   look: (head, file, tools) => Promise.resolve(lookAtSound(head, file, tools)),
   fit: prepareSound,

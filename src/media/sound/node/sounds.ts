@@ -178,9 +178,26 @@ export interface PackedSound extends SoundShape {
 export const packedSound = (given: Uint8Array, name: string, wanted: PackedSound): Promise<Uint8Array> =>
   one(given, name, wanted, { codec: wanted.codec, encoder: encoderOf(wanted) });
 
-function encoderOf({ codec, bitRate, bits }: PackedSound): string[] {
-  const rate = ['-b:a', String(Math.round(bitRate))];
-  if (codec === 'vorbis') return ['-c:a', 'libvorbis', ...rate, '-f', 'ogg'];
+/** Bits a second of a channel at 44,100 Hz that Vorbis has at each quality from -1 to 10 (nominal rates of libvorbis). */
+const VORBIS_RATES = [
+  22_500, 32_000, 40_000, 48_000, 56_000, 64_000, 80_000, 96_000, 112_000, 128_000, 160_000,
+];
+
+/** The least quality with as many bits: a bit rate itself is refused by the encoder where it is too low for the sampling rate. */
+function vorbisQuality({ bitRate, rate, channels }: PackedSound): number {
+  const each = (bitRate / channels) * (44_100 / rate);
+  const found = VORBIS_RATES.findIndex((has) => has >= each);
+  return (found < 0 ? VORBIS_RATES.length : found) - 1;
+}
+
+/** Opus takes at most so many bits a second for each channel. */
+const MOST_OPUS_RATE = 256_000;
+
+function encoderOf(wanted: PackedSound): string[] {
+  const { codec, bits, channels } = wanted;
+  const most = codec === 'opus' ? MOST_OPUS_RATE * channels : Infinity;
+  const rate = ['-b:a', String(Math.round(Math.min(most, wanted.bitRate)))];
+  if (codec === 'vorbis') return ['-c:a', 'libvorbis', '-q:a', String(vorbisQuality(wanted)), '-f', 'ogg'];
   if (codec === 'opus') return ['-c:a', 'libopus', ...rate, '-f', 'ogg'];
   if (codec === 'mp3')
     return ['-c:a', 'libmp3lame', ...rate, '-id3v2_version', '0', '-write_xing', '0', '-f', 'mp3'];

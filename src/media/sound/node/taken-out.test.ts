@@ -16,7 +16,7 @@ import {
 } from '../core/audio';
 import { markChunks } from '../core/audio/wave-marks';
 import { soundWays } from '../core/ways';
-import { shapedSound, soundConverters } from './sounds';
+import { packedSound, shapedSound, soundConverters } from './sounds';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-taken-out-'));
 afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));
@@ -161,3 +161,20 @@ test.each([1, 2])(
     expect(Math.abs(frames - 2 * 2205)).toBeLessThan(20);
   },
 );
+
+describe('a slot of any bit rate is packed', () => {
+  test.each(
+    (['vorbis', 'opus', 'mp3'] as const).flatMap((codec) =>
+      [8000, 22050, 44100].flatMap((rate) =>
+        [8000, 16_000, 64_000, 320_000].flatMap((bitRate) =>
+          [1, 2].map((channels) => [codec, rate, bitRate, channels] as const),
+        ),
+      ),
+    ),
+  )('%s at %i Hz with %i bits a second in %i channels', async (codec, rate, bitRate, channels) => {
+    // Opus has a rate of its own.
+    const wanted = { codec, rate: codec === 'opus' ? 48_000 : rate, channels, from: 1, bitRate, bits: 16 };
+    const made = await packedSound(wave(0.3), 'a.wav', wanted);
+    expect(probed(made)).toMatchObject({ codec_name: codec, channels });
+  });
+});

@@ -12,6 +12,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { useColorScheme } from '@mui/material/styles';
 import { useEffect, useRef, useState } from 'react';
 import { keepText, useKeptText } from '@/ui/kept-text';
+import { EditRow, type Editable } from './EditRow';
 import { useWave, type Stretch } from './use-wave';
 
 /** How sounds are looked at is remembered from one to the next. */
@@ -33,10 +34,12 @@ interface Props {
   readonly label: string;
   readonly loop?: Stretch | undefined;
   readonly cues?: readonly number[] | undefined;
+  /** Set where it can be edited. */
+  readonly entry?: Editable | undefined;
 }
 
 /** A sound as its wave, to be played whole, or a stretch of it that was dragged over; Space plays and rests. */
-export function SoundView({ url, label, loop, cues = NO_CUES }: Props) {
+export function SoundView({ url, label, loop, cues = NO_CUES, entry }: Props) {
   const { mode, systemMode } = useColorScheme();
   const isDark = (mode === 'system' ? systemMode : mode) === 'dark';
   const showsPitches = useKeptText(PITCHES) === 'on';
@@ -157,6 +160,7 @@ export function SoundView({ url, label, loop, cues = NO_CUES }: Props) {
           </Button>
         </Box>
       )}
+      {entry && <EditRow {...{ entry, chosen, length }} />}
     </Box>
   );
 }

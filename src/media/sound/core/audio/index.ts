@@ -14,4 +14,4 @@ export {
 } from './wave';
 export { readWaveFacts, type SampleSort, type WaveFacts } from './wave-head';
 export { describedSound, openSound, soundSpecOf, type SoundSpec, type WrappedSound } from './wrapped-sound';
-export { cuesOf, isMark, loopsOf, movedMarks, type NewChunk } from './wave-marks';
+export { cuesOf, isMark, loopsOf, markChunks, movedMarks, type Loop, type NewChunk } from './wave-marks';

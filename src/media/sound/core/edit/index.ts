@@ -1,0 +1,1 @@
+export { editedSound, SoundEdit, type EditedSound } from './edits';
