@@ -109,7 +109,8 @@ test('a sound shows its loop and its pitches, and plays what is marked by draggi
   smpl.writeUInt32LE(22049, 56);
   const looped = Buffer.concat([wave, smpl]);
   looped.writeUInt32LE(looped.length - 8, 4);
-  fs.writeFileSync(path.join(folder, 'looped.wav'), looped);
+  fs.writeFileSync(path.join(scratch, 'looped.wav'), looped);
+  execFileSync('zip', ['-q', path.join(folder, 'sounds.zip'), 'looped.wav'], { cwd: scratch });
   const game = await server.addGame(folder, `Loops ${process.pid}`);
   await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Shorter' } });
   await page.goto(`/games/${game.id}/contents`);

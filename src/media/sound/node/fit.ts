@@ -51,7 +51,11 @@ const open = (
   typeOfHead(slot)?.ending === 'wav'
     ? orRefused('wave-refused', () => fitSound(slot, bytes, name, mends, soundTools(tools)))
     : orRefused('broken-given', () =>
-        fitMedia(slot, bytes, name, mends, { tracksOf: tools.tracksOf, pack: packedSound }),
+        fitMedia(slot, bytes, name, mends, {
+          tracksOf: tools.tracksOf,
+          pack: packedSound,
+          hear: shapedSound,
+        }),
       );
 
 /** A sound that a script describes: what it wraps is fitted, and wrapped again. */

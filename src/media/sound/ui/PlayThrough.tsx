@@ -97,6 +97,8 @@ function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & 
       const act = /^[a-z<>]$/.test(event.key) && lettersWork() ? keys.current[event.key] : undefined;
       if (!act) return;
       event.preventDefault();
+      // Whoever begins by the same key must not hear the press that ended it.
+      event.stopPropagation();
       act();
     };
     // Space is this one's while it plays; the inspector's wave rests.

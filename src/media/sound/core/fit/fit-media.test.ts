@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { packedSound } from '@/media/sound/node/sounds';
+import { packedSound, shapedSound } from '@/media/sound/node/sounds';
 import { fitMedia, type MediaTools } from '@/media/sound/core/fit';
 import { worst, type Mend } from '@/core/fit';
 
@@ -123,6 +123,40 @@ describe('what is given for a slot', () => {
       expect(film.findings[0]!.mend).toBeUndefined();
       const cut = read('a.flac').subarray(0, 9000);
       await expect(fitMedia(read('a.mp3'), cut, 'cut.flac', convert, tools)).rejects.toThrow('cut.flac');
+    });
+  });
+
+  describe('how it is heard is held against the slot, whatever both are packed in', () => {
+    const tools: MediaTools = { pack: packedSound, hear: shapedSound };
+    const convert: ReadonlySet<Mend> = new Set(['convert sound']);
+    const made = (name: string, filter: string): Uint8Array => {
+      const source = ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=d=1', '-af', filter];
+      execFileSync('ffmpeg', [...source, path.join(folder, name)]);
+      return read(name);
+    };
+
+    test.each<[string, string, string | undefined]>([
+      ['as loud', 'volume=1', undefined],
+      ['much softer', 'volume=0.05', 'level'],
+      ['silent', 'volume=0', 'silent'],
+      ['late', 'adelay=400', 'silence'],
+    ])('%s', async (_what, filter, code) => {
+      const given = made(`heard.${code ?? 'same'}.wav`, filter);
+      for (const slot of ['a.vorbis.ogg', 'a.opus.ogg', 'a.mp3']) {
+        const { findings } = (await fitMedia(read(slot), given, 'given.wav', convert, tools))!;
+        const looks = findings.filter(({ state }) => state === 'look').map((found) => found.code);
+        expect([slot, looks]).toEqual([slot, code === undefined ? [] : [expect.stringContaining(code)]]);
+      }
+    });
+
+    test('taken as it is as well, and a damaged slot says nothing', async () => {
+      const soft = made('soft.mp3', 'volume=0.05');
+      const taken = (await fitMedia(read('a.mp3'), soft, 'soft.mp3', new Set(), tools))!;
+      expect(taken.bytes).toBe(soft);
+      expect(taken.findings.map(({ code }) => code)).toContain('sound.level');
+      const cut = read('a.flac').slice(0, 3000);
+      const over = await fitMedia(cut, read('a.flac'), 'a.flac', new Set(), tools);
+      expect(over!.findings.map(({ code }) => code)).not.toContain('sound.level');
     });
   });
 });

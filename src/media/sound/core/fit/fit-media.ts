@@ -1,7 +1,11 @@
+import { FormatError } from '@/core/bytes';
 import { containerOf, typeOfHead } from '@/core/kinds';
 import { isIvf, readIvfHead, readTracks } from '@/media/film/core';
 import type { FilmHead, SoundHead } from '@/media/head';
 import type { Finding, Mend, Prepared } from '@/core/fit';
+import { readWave } from '../audio';
+import type { SoundTools } from './fit-sound';
+import { heard } from './heard';
 import { foundInSound, numbersSaid, playedSaid, type PlayedForm } from '../wording';
 
 /** What is known of a file by its bytes. */
@@ -31,6 +35,8 @@ export interface MediaTools {
   readonly tracksOf?: TracksOf;
   /** Packs any common sound anew; elsewhere, since it takes its time. Throws FormatError where it cannot be read. */
   readonly pack?: (given: Uint8Array, name: string, wanted: WantedSound) => Promise<Uint8Array>;
+  /** Decodes a sound into a wave file of floats; where there is none nothing is said of how it is heard. */
+  readonly hear?: SoundTools['decode'];
 }
 
 /** Formats that sounds can be packed in here, as they are spelled. */
@@ -96,7 +102,7 @@ export async function fitMedia(
   given: Uint8Array,
   name: string,
   mends: ReadonlySet<Mend> = new Set(),
-  { tracksOf = tracksHere, pack }: MediaTools = {},
+  { tracksOf = tracksHere, pack, hear }: MediaTools = {},
 ): Promise<Prepared | undefined> {
   const [wanted, got] = [await knownOf(slot, tracksOf), await knownOf(given, tracksOf)];
   if (!wanted && !got) return undefined;
@@ -108,11 +114,12 @@ export async function fitMedia(
   const isOther = numbersSaid(forms.given).join() !== numbersSaid(forms.slot).join();
   if (sound && mends.has('convert sound') && (got.format !== wanted.format || isOther)) {
     const bytes = await pack(given, name, sound);
-    return packedAnew(bytes, { wanted, got, made: await knownOf(bytes, tracksOf) });
+    const ready = packedAnew(bytes, { wanted, got, made: await knownOf(bytes, tracksOf) });
+    return withHeard(ready, slot, name, wanted, hear);
   }
   if (got.format !== wanted.format)
     return refused(foundInSound('does not fit', 'other-format', { ...forms, isMade: !!sound }, offer));
-  return {
+  const ready: Prepared = {
     bytes: given,
     findings: [
       ...(isOther ? [foundInSound('look', 'other-numbers', forms, offer)] : []),
@@ -122,6 +129,32 @@ export async function fitMedia(
         : foundInSound('look', 'same-outside', { format: wanted.format }),
     ],
   };
+  return withHeard(ready, slot, name, wanted, hear);
+}
+
+/** Longer sounds are not decoded for what is heard in them. */
+const MOST_HEARD_SECONDS = 600;
+
+/** With what is heard otherwise than in the slot, where both are sounds that can be decoded. */
+async function withHeard(
+  ready: Prepared,
+  slot: Uint8Array,
+  name: string,
+  { tracks }: Known,
+  hear: MediaTools['hear'],
+): Promise<Prepared> {
+  const { bytes, findings } = ready;
+  if (!bytes || !hear || tracks?.sort !== 'sound' || !tracks.rate || !tracks.channels) return ready;
+  if ((tracks.seconds ?? Infinity) > MOST_HEARD_SECONDS) return ready;
+  const shape = { rate: tracks.rate, channels: tracks.channels, from: tracks.channels };
+  try {
+    const [was, is] = [await hear(slot, 'the slot', shape), await hear(bytes, name, shape)];
+    return { bytes, findings: [...findings, ...heard(readWave(was), readWave(is))] };
+  } catch (error) {
+    // A slot that is damaged already says nothing about what is given.
+    if (error instanceof FormatError) return ready;
+    throw error;
+  }
 }
 
 /** Whether the given one is much longer or shorter. */

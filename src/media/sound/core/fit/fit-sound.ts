@@ -3,7 +3,6 @@ import {
   cuesOf,
   formOf,
   isMark,
-  loudnessOf,
   loopsOf,
   movedMarks,
   otherChunks,
@@ -12,11 +11,11 @@ import {
   withChunks,
   writeWave,
   type NewChunk,
-  type Sound,
   type WaveFacts,
 } from '../audio';
 import type { Finding, Mend, Prepared } from '@/core/fit';
 import { foundInSound, type WaveForm } from '../wording';
+import { heard } from './heard';
 
 /** What decodes and resamples, beside whoever asks. */
 export interface SoundTools {
@@ -100,29 +99,6 @@ export async function fitSound(
   if (Math.abs(after - before) > Math.max(0.5, before * 0.5))
     findings.push(foundInSound('look', 'length', { is: after, was: before }));
   return { bytes, findings };
-}
-
-/** Levels that are farther apart are heard as another loudness altogether. */
-const MOST_APART_DB = 10;
-/** More silence than this at an end, and than the slot has there, is heard as a delay. */
-const MOST_SILENCE = 0.25;
-
-/** What is heard otherwise than in the slot: level, and silence at the ends. */
-function heard(slot: Sound, made: Sound): Finding[] {
-  const [was, is] = [loudnessOf(slot.channels, slot.rate), loudnessOf(made.channels, made.rate)];
-  // Of what was silence nothing can be expected.
-  if (was.level === Number.NEGATIVE_INFINITY) return [];
-  if (is.level === Number.NEGATIVE_INFINITY) return [foundInSound('look', 'silent', {})];
-  const found: Finding[] = [];
-  if (Math.abs(is.level - was.level) > MOST_APART_DB)
-    found.push(foundInSound('look', 'level', { is: is.level, was: was.level }));
-  for (const [at, before, now] of [
-    ['start', was.before, is.before],
-    ['end', was.behind, is.behind],
-  ] as const)
-    if (now > MOST_SILENCE && now > before + MOST_SILENCE)
-      found.push(foundInSound('look', 'silence', { at, is: now, was: before }));
-  return found;
 }
 
 function beyond(channels: readonly Float32Array[]): number {
