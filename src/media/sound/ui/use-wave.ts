@@ -118,8 +118,12 @@ export function useWave(url: string, { isDark, loop, cues, showsPitches }: WaveL
     regions.on('region-updated', choose);
     return () => {
       marked.current = null;
+      // The next one begins at its beginning.
       setChosen(undefined);
       setPlaying(false);
+      setLength(undefined);
+      setAt(0);
+      setFailed('');
       wave.destroy();
     };
   }, [url, isDark, from, to, places, showsPitches]);
