@@ -118,6 +118,24 @@ test('loose sounds are measured each by itself: one that changed is another one'
   expect(await names('length:7s')).toEqual(['loose.wav']);
 });
 
+test('what nobody can decode is not called broken, and an archive that is gone is asked for again', async () => {
+  // The head of a MIDI file: notes, and no samples.
+  zip({ 'takes/notes.mid': Uint8Array.from([...Buffer.from('MThd'), 0, 0, 0, 6, 0, 0, 0, 1, 0, 96]) });
+  await bed.scan(game);
+  await listenToAll(game.id, quietJob());
+  expect(await names('is:broken')).toEqual(['cut.wav']);
+  expect(await names('is:measured')).toContain('notes.mid');
+  const file = path.join(game.folder, 'takes.zip');
+  zip({ 'takes/other.wav': tone(0.4, 0.2) });
+  await bed.scan(game);
+  fs.renameSync(file, `${file}.away`);
+  const done = await listenToAll(game.id, quietJob());
+  expect(done.measured).toBeLessThan(done.sounds);
+  fs.renameSync(`${file}.away`, file);
+  const again = await listenToAll(game.id, quietJob());
+  expect(again.measured).toBe(again.sounds);
+});
+
 test('one that is stopped keeps what it has, and goes on there', async () => {
   const many = Object.fromEntries(Array.from({ length: 70 }, (_, i) => [`more/${i}.wav`, tone(0.05, 0.3)]));
   zip(many);

@@ -42,10 +42,14 @@ const TOGETHER = 32;
 /** What was measured of an archive is kept so often, so that a stop costs little. */
 const KEEP_MS = 4000;
 
-const BROKEN: Measured = {
+const NOTHING: Measured = {
   ...{ length: Number.NaN, level: Number.NaN, rate: Number.NaN, channels: Number.NaN },
-  found: FOUND.measured | FOUND.broken,
+  found: FOUND.measured,
 };
+const BROKEN: Measured = { ...NOTHING, found: FOUND.measured | FOUND.broken };
+
+/** What nobody here can decode is not broken for that. */
+const failed = ({ code }: FormatError): Measured => (code === 'not-recognised' ? NOTHING : BROKEN);
 
 /** Measures all sounds of a game that were not measured as they are now. Stopped, it keeps what it has, and goes on there when it is begun again. */
 export async function listenToAll(gameId: number, job: JobContext): Promise<ListenResult> {
@@ -134,25 +138,26 @@ async function measureSome(
         };
       });
       await converters[measure!.way]!.convert(items, context, (i, made) => {
-        const one = made instanceof FormatError ? BROKEN : orBroken(() => measure!.of(made));
+        const one = made instanceof FormatError ? failed(made) : orFailed(() => measure!.of(made));
         found.set(own[i]![0], one);
       });
     }
   } catch (error) {
-    // One archive that cannot be read keeps nobody from listening to the others.
+    // An archive that cannot be read, or a decoder that is not there, says nothing about its sounds: they are asked for again.
     if (!(error instanceof FormatError || error instanceof UserError)) throw error;
+    return [];
   }
-  return places.map(({ number, size, modified }, i) => ({
-    ...{ number, size, modified },
-    ...(found.get(i) ?? BROKEN),
-  }));
+  return [...found].map(([i, measured]) => {
+    const { number, size, modified } = places[i]!;
+    return { number, size, modified, ...measured };
+  });
 }
 
-function orBroken(measure: () => Measured): Measured {
+function orFailed(measure: () => Measured): Measured {
   try {
     return measure();
   } catch (error) {
-    if (error instanceof FormatError) return BROKEN;
+    if (error instanceof FormatError) return failed(error);
     throw error;
   }
 }

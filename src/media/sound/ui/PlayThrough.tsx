@@ -63,11 +63,12 @@ function Playing({ gameId, entries, selected, onSelect, onEnd }: ThroughProps & 
   });
   const go = (by: number, asked: number): void => {
     const { at: now, entries: all, onSelect: choose } = latest.current;
-    const next = all.at(now + by);
-    if (!next) return;
-    // Heard before anything is drawn.
-    player.current?.begin(next, asked);
-    choose(now + by);
+    const to = now + by;
+    if (to < 0 || to >= all.total) return;
+    const next = all.at(to);
+    // Heard before anything is drawn; one that is not listed yet once it is.
+    if (next) player.current?.begin(next, asked);
+    choose(to);
   };
   const faster = (by: number): void =>
     setSpeed((old) => SPEEDS[Math.max(0, Math.min(SPEEDS.length - 1, SPEEDS.indexOf(old) + by))]!);
