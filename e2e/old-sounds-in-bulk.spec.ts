@@ -1,0 +1,73 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { readWave } from '../src/media/sound/core/audio';
+import { DEMO, expect, filesBelow, test } from './fixtures';
+
+/** All sounds of an old game at once: two variants that look alike, neither of which becomes noise. */
+test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named and taken out in one run', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  test.setTimeout(120_000);
+  const folder = path.join(scratch, 'tallow');
+  fs.cpSync(path.join(DEMO, 'tallow-and-tide'), folder, { recursive: true });
+  const game = await server.addGame(folder, `Tallow ${process.pid}`);
+  const rows = page.locator('[data-entry]');
+
+  await test.step('both variants are sounds with their length, and none of them is broken', async () => {
+    await page.goto(`/games/${game.id}/contents?kind=sound`);
+    await expect(rows.first()).toBeVisible();
+    await server.settled(game.id);
+    const search = page.getByLabel('Search the contents');
+    await search.fill('is:measured .call');
+    await expect(rows).toHaveCount(20);
+    await expect(rows.first()).toContainText('IMA ADPCM');
+    await search.fill('is:broken');
+    await expect(rows).toHaveCount(0);
+    // One of each variant plays.
+    for (const name of ['bell_1.call', 'trader_1.call']) {
+      await search.fill(name);
+      await rows.filter({ hasText: name }).click();
+      await expect(page.getByLabel('Inspector').getByText(/mono, IMA ADPCM/)).toBeVisible();
+      await expect(page.getByText(/^0:00\.00 of \d:\d\d\.\d\d$/)).toBeVisible();
+    }
+  });
+
+  await test.step('one recipe takes all of them out as WAV', async () => {
+    const target = path.join(scratch, 'calls');
+    await page.goto(`/games/${game.id}/recipes`);
+    await page.getByRole('button', { name: 'New recipe' }).click();
+    const dialog = page.getByRole('dialog', { name: 'New recipe' });
+    await dialog.getByLabel('Title').fill('Calls');
+    await dialog.getByLabel('Kind').click();
+    await page.getByRole('option', { name: 'Sounds' }).click();
+    await dialog.getByLabel('Folder on this machine').fill(target);
+    await dialog.getByLabel('Sounds', { exact: true }).click();
+    await page.getByRole('option', { name: 'as WAV' }).click();
+    await dialog.getByRole('button', { name: 'Save and run' }).click();
+    await expect(page.getByRole('listitem', { name: 'Calls' })).toContainText('20 written');
+    const files = filesBelow(target).filter((name) => name.endsWith('.wav'));
+    expect(files).toHaveLength(20);
+    for (const name of files) {
+      const { rate, channels } = readWave(new Uint8Array(fs.readFileSync(path.join(target, name))));
+      expect([name, rate]).toEqual([name, 22050]);
+      const [samples] = channels;
+      // What is decoded in the other variant runs off to the limits and stays there.
+      const atLimit = samples!.filter((value) => Math.abs(value) > 0.98).length / samples!.length;
+      const mean = samples!.reduce((sum, value) => sum + value, 0) / samples!.length;
+      expect([name, atLimit < 0.05, Math.abs(mean) < 0.1]).toEqual([name, true, true]);
+    }
+  });
+
+  await test.step('and a label is what they are found by', async () => {
+    await page.goto(`/games/${game.id}/contents?kind=sound&search=trader_2.call`);
+    await rows.first().click();
+    await page.getByLabel('Name for people').fill('A fair price');
+    await page.getByLabel('Name for people').press('Tab');
+    await page.getByLabel('Search the contents').fill('"fair price"');
+    await expect(rows).toHaveCount(1);
+    await expect(rows.first()).toContainText('A fair price');
+  });
+  await server.api.delete(`/api/games/${game.id}`);
+});
