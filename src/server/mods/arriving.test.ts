@@ -2,6 +2,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import fs from 'node:fs';
 import path from 'node:path';
 import { deflateSync } from 'node:zlib';
+import { addIdTable, listIdTables, removeIdTable } from '../entries/id-tables';
+import { mark } from '../entries/marks';
 import type { GameView } from '../games/games';
 import { TestBed } from '../testing/bed';
 import { keepBlob } from '../storage/storage';
@@ -66,6 +68,24 @@ describe('a file from outside', () => {
       path: 'far/ibis.txt',
       by: 'name',
     });
+  });
+
+  test('finds what one entry alone is called, by its user or by a table', async () => {
+    const { blob } = bed.given('x.txt', 'a text');
+    await mark(game.id, ['far/ibis.txt'], { alias: 'The far Ibis' });
+    const found = await meantByNameOrLook(game.id, '', 'the FAR ibis.wav', blob);
+    expect(found).toEqual({ path: 'far/ibis.txt', by: 'label' });
+    await expect(meantByNameOrLook(game.id, 'lines/', 'The far Ibis.txt', blob)).rejects.toThrow('No entry');
+    // Of two that are called so neither is meant.
+    await mark(game.id, ['lines/ibis.txt'], { alias: 'the far ibis' });
+    await expect(meantByNameOrLook(game.id, '', 'The far Ibis.txt', blob)).rejects.toThrow('No entry');
+    await mark(game.id, ['lines/ibis.txt', 'far/ibis.txt'], { alias: '' });
+    await addIdTable(game.id, { title: 'coats', text: 'code,name\nred_c,Crimson\n' });
+    expect(await meantByNameOrLook(game.id, '', 'Crimson.txt', blob)).toEqual({
+      path: 'coats/red_c.txt',
+      by: 'label',
+    });
+    for (const { id } of await listIdTables(game.id)) await removeIdTable(game.id, id);
   });
 
   test('takes the place of what the game sees under a path', async () => {

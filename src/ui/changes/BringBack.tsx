@@ -13,8 +13,8 @@ interface Brought {
   readonly taken: number;
   readonly unfit: number;
   readonly refused: readonly string[];
-  /** Files that no entry is called like, with the entry that looks like each. */
-  readonly byLook: readonly string[];
+  /** Files that no path is called like, with the entry that each was taken for, and why. */
+  readonly otherwise: readonly string[];
 }
 
 /** A place that files are dropped on, as many as there are; each finds its entry by its name. */
@@ -32,7 +32,7 @@ export function BringBack({
   const bring = useAction(
     async (files: readonly File[]): Promise<Brought> => {
       const refused: string[] = [];
-      const byLook: string[] = [];
+      const otherwise: string[] = [];
       let [taken, unfit] = [0, 0];
       for (const file of files) {
         const query = new URLSearchParams({ name: file.name, folder });
@@ -42,16 +42,18 @@ export function BringBack({
             file,
           );
           taken++;
-          if (by === 'look') byLook.push(`${file.name} looks like ${nameOf(path)} and took its place.`);
+          if (by === 'look') otherwise.push(`${file.name} looks like ${nameOf(path)} and took its place.`);
+          if (by === 'label')
+            otherwise.push(`${file.name} is what ${nameOf(path)} is called, and took its place.`);
           if (fit === 'does not fit') unfit++;
         } catch (error) {
           refused.push(`${nameOf(file.name)}: ${(error as Error).message}`);
         }
       }
-      return { taken, unfit, refused, byLook };
+      return { taken, unfit, refused, otherwise };
     },
-    ({ taken, unfit, refused, byLook }) => {
-      for (const words of byLook.slice(0, MOST_TOLD)) enqueueSnackbar(words, { variant: 'info' });
+    ({ taken, unfit, refused, otherwise }) => {
+      for (const words of otherwise.slice(0, MOST_TOLD)) enqueueSnackbar(words, { variant: 'info' });
       if (taken > 0)
         enqueueSnackbar(
           `${plural(taken, 'file')} brought back${unfit > 0 ? `, ${unfit} not fitting yet` : ''}.`,

@@ -15,6 +15,7 @@ import { BringBack } from './BringBack';
 import { ChangeSide } from './ChangeSide';
 import { FIT_TONES } from './fit-tones';
 import { HistoryButtons } from './HistoryButtons';
+import { MendAll } from './MendAll';
 import { PolicyChoice } from './PolicyChoice';
 import { sizeWords } from './size-words';
 import { SwapDialog } from './SwapDialog';
@@ -65,6 +66,7 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
           <HistoryButtons gameId={gameId} modId={mod.id} watched={mod.workFolder !== null} />
           <PolicyChoice gameId={gameId} mod={mod} />
           <WorkFolder gameId={gameId} mod={mod} />
+          {changes && <MendAll url={`games/${gameId}/mods/${mod.id}/changes`} changes={changes} />}
           <Button variant="outlined" onClick={() => setSwapping(true)}>
             Swap a set
           </Button>
