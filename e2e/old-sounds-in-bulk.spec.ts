@@ -20,15 +20,17 @@ test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named an
     await expect(rows.first()).toBeVisible();
     await server.settled(game.id);
     const search = page.getByLabel('Search the contents');
-    await search.fill('is:measured .call');
+    await search.fill('is:measured');
+    await expect(page).toHaveURL(/is%3Ameasured|is:measured/);
     await expect(rows).toHaveCount(20);
     await expect(rows.first()).toContainText('IMA ADPCM');
     await search.fill('is:broken');
     await expect(rows).toHaveCount(0);
-    // One of each variant plays.
-    for (const name of ['bell_1.call', 'trader_1.call']) {
-      await search.fill(name);
-      await rows.filter({ hasText: name }).click();
+    await search.fill('length:>0s');
+    await expect(rows).toHaveCount(20);
+    // Some of each variant: those of traders and gulls are in the other one.
+    for (let i = 0; i < 4; i++) {
+      await rows.nth(5 * i).click();
       await expect(page.getByLabel('Inspector').getByText(/mono, IMA ADPCM/)).toBeVisible();
       await expect(page.getByText(/^0:00\.00 of \d:\d\d\.\d\d$/)).toBeVisible();
     }
@@ -61,8 +63,8 @@ test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named an
   });
 
   await test.step('and a label is what they are found by', async () => {
-    await page.goto(`/games/${game.id}/contents?kind=sound&search=trader_2.call`);
-    await rows.first().click();
+    await page.goto(`/games/${game.id}/contents?kind=sound`);
+    await rows.nth(3).click();
     await page.getByLabel('Name for people').fill('A fair price');
     await page.getByLabel('Name for people').press('Tab');
     await page.getByLabel('Search the contents').fill('"fair price"');
