@@ -1,38 +1,31 @@
 'use client';
-import CloseRounded from '@mui/icons-material/CloseRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Chip from '@mui/material/Chip';
 import NextLink from 'next/link';
 import { enqueueSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../api';
-import { bytes, number } from '../format';
+import { number } from '../format';
 import { Blank, Failed, Loading } from '../kit/Blank';
 import { SidePanels } from '../kit/SidePanels';
 import { useAction, useArchives, useChanges } from '../queries';
-import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
 import { useMod } from '../use-mod';
 import type { EntryRecord } from '@/server/entries/catalogue';
-import { CompareEntries } from '../compare/CompareDialog';
 import { ContentsSide } from './ContentsSide';
 import { EntryList } from './EntryList';
-import { ExtractDialog, type ExtractItem } from './ExtractDialog';
-import { Facets } from './Facets';
-import { IdTablesDialog } from './IdTablesDialog';
-import { InsideDialog } from './InsideDialog';
+import type { ExtractItem } from './ExtractDialog';
+import { ContentsDialogs, type ContentsDialog } from './ContentsDialogs';
 import { Inspector } from './Inspector';
 import { LENSES } from '@/media/lenses';
 import { uiOf } from '@/media/ui';
 import { LensTabs } from './LensTabs';
-import { LinesDialog } from './LinesDialog';
+import { ListBar } from './ListBar';
+import { PicksBar } from './PicksBar';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
 import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
-import { WallGroups } from './WallGroups';
 import { PAGE, useEntries, usePlace, useRuns, type Entries, type EntryItem } from './use-entries';
-import { useListened } from './use-listened';
 
 /** How long the list rests before pages far away are fetched. */
 const REST_MS = 80;
@@ -44,9 +37,8 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   const [columns, setColumns] = useState(1);
   const [picks, setPicks] = useState<ReadonlyMap<string, EntryItem>>(new Map());
   const [extracting, setExtracting] = useState<readonly ExtractItem[]>([]);
-  const [dialog, setDialog] = useState<'inside' | 'tables' | 'compare' | 'lines' | 'recipe'>();
+  const [dialog, setDialog] = useState<ContentsDialog>();
   const entries = useEntries(gameId, view, range[0], range[1]);
-  const listened = useListened(gameId, view);
   const { data: archives } = useArchives(gameId);
   const { mod } = useMod(gameId);
   const { data: changes } = useChanges(gameId, mod?.id);
@@ -126,7 +118,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     if (picks.size > 0) setExtracting([...picks.values()]);
     else if (current) setExtracting([current]);
   };
-  const { Wall, Through } = uiOf(view.kind) ?? {};
+  const Wall = uiOf(view.kind)?.Wall;
   const wall = Wall !== undefined;
   const runs = useRuns(
     gameId,
@@ -243,58 +235,15 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               Readable names…
             </Button>
           </Box>
-          <Box
-            sx={{
-              display: 'flex',
-              flexWrap: 'wrap',
-              alignItems: 'center',
-              columnGap: 2,
-              px: 1.5,
-              py: 0.25,
-              borderBottom: 1,
-              borderColor: 'line',
-            }}
-          >
-            {view.folder && (
-              <Chip
-                size="small"
-                label={`in ${view.folder}`}
-                onDelete={() => narrow({ folder: '' })}
-                deleteIcon={<CloseRounded />}
-              />
-            )}
-            {archive && (
-              <Chip
-                size="small"
-                label={archive.sort === 'loose' ? 'only loose files' : `only ${archive.path}`}
-                onDelete={() => narrow({ archive: '' })}
-                deleteIcon={<CloseRounded />}
-              />
-            )}
-            {wall && <WallGroups group={view.group} onGroup={on.group} />}
-            <Facets facts={entries.facts} search={view.search} onSearch={on.search} />
-            {Through && <Through {...{ gameId, entries }} selected={cursor} onSelect={select} />}
-            {listened && listened.measured < listened.sounds && (
-              <Box role="status" sx={{ color: 'ink2', fontSize: 12.5 }}>
-                Length and level of {number(listened.measured)} of {number(listened.sounds)} sounds are known
-                so far
-              </Box>
-            )}
-            <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
-              {number(entries.total)}, {bytes(entries.bytes)}
-              {entries.total > 0 && (
-                <Button size="small" sx={{ ml: 1 }} onClick={() => pickAll.mutate(undefined)}>
-                  Pick all
-                </Button>
-              )}
-              <Button size="small" onClick={() => setDialog('lines')}>
-                Pick by lines…
-              </Button>
-              <Button size="small" component={NextLink} href={`/games/${gameId}/recipes`}>
-                Recipes
-              </Button>
-            </Box>
-          </Box>
+          <ListBar
+            {...{ gameId, view, entries, cursor, archive }}
+            onView={narrow}
+            onSearch={on.search}
+            onGroup={on.group}
+            onSelect={select}
+            onPickAll={() => pickAll.mutate(undefined)}
+            onLines={() => setDialog('lines')}
+          />
           {entries.error && <Failed error={entries.error} />}
           {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
           {entries.loaded && !entries.error && entries.total === 0 && (
@@ -321,72 +270,23 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               <EntryList {...list} />
             ))}
           {picks.size > 0 && (
-            <Box
-              role="region"
-              aria-label="Picked"
-              sx={{
-                display: 'flex',
-                alignItems: 'center',
-                gap: 1.5,
-                px: 2,
-                py: 1,
-                borderTop: 1,
-                borderColor: 'line',
-                bgcolor: 'panel',
-              }}
-            >
-              <Box sx={{ fontWeight: 700 }}>Picked {number(picks.size)}</Box>
-              <Box sx={{ flex: 1, color: 'ink2' }}>
-                {bytes([...picks.values()].reduce((sum, { size }) => sum + size, 0))}
-              </Box>
-              <Button onClick={() => setPicks(new Map())}>Clear</Button>
-              <Button onClick={() => setDialog('lines')}>Keep as a list…</Button>
-              <Button onClick={() => setDialog('recipe')}>Recipe…</Button>
-              {picks.size === 2 && (
-                <Button variant="outlined" onClick={() => setDialog('compare')}>
-                  Compare
-                </Button>
-              )}
-              <Button variant="contained" onClick={extractNow}>
-                Extract
-              </Button>
-            </Box>
+            <PicksBar
+              picks={picks}
+              onClear={() => setPicks(new Map())}
+              onDialog={setDialog}
+              onExtract={extractNow}
+            />
           )}
         </Box>
       </SidePanels>
-      {dialog === 'inside' && (
-        <InsideDialog gameId={gameId} view={view} onShow={on.show} onClose={() => setDialog(undefined)} />
-      )}
-      {dialog === 'tables' && (
-        <IdTablesDialog gameId={gameId} chosen={chosen} onClose={() => setDialog(undefined)} />
-      )}
-      {dialog === 'lines' && (
-        <LinesDialog
-          gameId={gameId}
-          picked={[...picks.values()].map(({ path }) => path)}
-          onPick={addPicks}
-          onArchive={(id) => narrow({ ...viewOfAddress(''), archive: String(id) })}
-          onClose={() => setDialog(undefined)}
-        />
-      )}
-      {dialog === 'recipe' && (
-        <RecipeDialog
-          gameId={gameId}
-          recipe={{ ...NEW_RECIPE, pick: { paths: [...picks.values()].map(({ path }) => path) } }}
-          onClose={() => setDialog(undefined)}
-        />
-      )}
-      {dialog === 'compare' && picks.size === 2 && (
-        <CompareEntries
-          gameId={gameId}
-          left={[...picks.values()][0]!}
-          right={[...picks.values()][1]!}
-          onClose={() => setDialog(undefined)}
-        />
-      )}
-      {extracting.length > 0 && (
-        <ExtractDialog gameId={gameId} items={extracting} onClose={() => setExtracting([])} />
-      )}
+      <ContentsDialogs
+        {...{ gameId, view, dialog, picks, extracting, chosen }}
+        onShow={on.show}
+        onPick={addPicks}
+        onArchive={(id) => narrow({ ...viewOfAddress(''), archive: String(id) })}
+        onClose={() => setDialog(undefined)}
+        onExtracted={() => setExtracting([])}
+      />
     </>
   );
 }
