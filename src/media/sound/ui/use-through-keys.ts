@@ -1,0 +1,53 @@
+'use client';
+import { useEffect, useRef } from 'react';
+import { lettersWork } from '@/ui/letter-keys';
+
+/** Keys belong to fields and dialogs where one is at work in them. */
+export const isForUs = (event: KeyboardEvent): boolean =>
+  !event.ctrlKey &&
+  !event.metaKey &&
+  !event.altKey &&
+  !(event.target as HTMLElement).closest(
+    'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist], [role=separator]',
+  );
+
+interface ThroughKeys {
+  /** Space: rest, or go on. */
+  turn(): void;
+  /** The arrows: `by` entries on, asked for at `asked` (ms of the page's clock). */
+  step(by: number, asked: number): void;
+  letters: Record<string, () => void>;
+}
+
+/** The keys of playing through, before the list and the inspector take them. */
+export function useThroughKeys(wanted: ThroughKeys): void {
+  const latest = useRef(wanted);
+  useEffect(() => {
+    latest.current = wanted;
+  });
+  useEffect(() => {
+    const press = (event: KeyboardEvent): void => {
+      if (!isForUs(event)) return;
+      const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (by !== undefined) latest.current.step(by, event.timeStamp);
+      const isLetter = /^[a-z<>]$/.test(event.key) && lettersWork();
+      const act = isLetter ? latest.current.letters[event.key] : undefined;
+      if (!act) return;
+      event.preventDefault();
+      // Whoever begins by the same key must not hear the press that ended it.
+      event.stopPropagation();
+      act();
+    };
+    // Space is this one's while it plays; the inspector's wave rests.
+    const look = (event: Event): void => {
+      event.stopImmediatePropagation();
+      latest.current.turn();
+    };
+    window.addEventListener('keydown', press, { capture: true });
+    window.addEventListener('zero-latch-look', look, { capture: true });
+    return () => {
+      window.removeEventListener('keydown', press, { capture: true });
+      window.removeEventListener('zero-latch-look', look, { capture: true });
+    };
+  }, []);
+}
