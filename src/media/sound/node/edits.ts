@@ -12,7 +12,7 @@ import {
 } from '../core/audio';
 import { editedSound, type EditedSound, type SoundEdit } from '../core/edit';
 import type { TracksOf } from '../core/fit';
-import { shapedSound } from './sounds';
+import { shapedSound } from './packed';
 
 /** More samples than this, over all channels, are not held for an edit. */
 const MOST_SAMPLES = 100_000_000;

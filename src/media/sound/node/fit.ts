@@ -6,7 +6,7 @@ import { likeBytes, wrappedSoundOf } from '@/platform/node/media-scripts';
 import { readWave, signalToNoise, type WrappedSound } from '../core/audio';
 import { fitMedia, fitSound, type SoundTools } from '../core/fit';
 import { foundInSound } from '../core/wording';
-import { packedSound, shapedSound } from './sounds';
+import { packedSound, shapedSound } from './packed';
 
 /** Makes a sound or film ready for a slot: one that a script wraps, or one in an open format. */
 export async function prepareSound(

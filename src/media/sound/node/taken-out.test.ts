@@ -16,7 +16,8 @@ import {
 } from '../core/audio';
 import { markChunks } from '../core/audio/wave-marks';
 import { soundWays } from '../core/ways';
-import { packedSound, shapedSound, soundConverters } from './sounds';
+import { packedSound, shapedSound } from './packed';
+import { soundConverters } from './sounds';
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-taken-out-'));
 afterAll(() => fs.rmSync(folder, { recursive: true, force: true }));

@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { packedSound, shapedSound } from '@/media/sound/node/sounds';
+import { packedSound, shapedSound } from '@/media/sound/node/packed';
 import { fitMedia, type MediaTools } from '@/media/sound/core/fit';
 import { worst, type Mend } from '@/core/fit';
 

@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { shapedSound } from '@/media/sound/node/sounds';
+import { shapedSound } from '@/media/sound/node/packed';
 import { tone } from '../../../../../e2e/waves';
 import {
   cuesOf,
