@@ -1,5 +1,7 @@
 import { ALL_FORMATS, CustomSource, Input } from 'mediabunny';
 import type { FilmHead, SoundHead } from '@/media/head';
+import { flacComments } from './flac-comments';
+import { loopOfTags } from './loop-tags';
 
 /** Reads a stretch of plain bytes; shorter where they end. */
 export type ReadStretch = (offset: number, length: number) => Uint8Array;
@@ -13,7 +15,7 @@ const PACKETS = 60;
  */
 export async function readTracks(size: number, read: ReadStretch): Promise<SoundHead | FilmHead | undefined> {
   const flac = flacHead(read(0, Math.min(size, FLAC_HEAD_BYTES)));
-  if (flac) return flac;
+  if (flac) return { ...flac, loop: loopOfTags(flacComments(size, read), flac.rate ?? 0) };
   const input = new Input({
     formats: ALL_FORMATS,
     source: new CustomSource({
@@ -42,12 +44,14 @@ export async function readTracks(size: number, read: ReadStretch): Promise<Sound
       };
     }
     if (!sound) return undefined;
+    const tags = await input.getMetadataTags().catch(() => undefined);
     return {
       sort: 'sound',
       codec: spelled(sound.codec),
       seconds,
       rate: sound.sampleRate,
       channels: sound.numberOfChannels,
+      loop: loopOfTags(tags?.raw, sound.sampleRate),
     };
   } catch {
     // A container it does not know, or one that is damaged: what the list shows then is that nothing is known.

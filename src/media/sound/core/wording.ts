@@ -99,6 +99,10 @@ export const soundWording = {
       ? 'The new sound is shorter, so that those behind its end stand at its end'
       : 'The given file has none',
   }),
+  'no-loop': ({ marks }: { marks: MarksKept }): Words => ({
+    what: `the slot ${marksSaid(marks)}, what is given says nothing of a loop`,
+    why: 'Played again and again it begins at its start, or ends; give it with a loop of its own (a WAV with one, or comments LOOPSTART and LOOPLENGTH)',
+  }),
   'for-no-sound': ({ given }: { given: PlayedForm }): Words => ({
     what: `${playedSaid(given)} given, and what the slot holds is none`,
     why: 'The game reads something else here; give a file of the same format as the slot, as it comes out of the archive',

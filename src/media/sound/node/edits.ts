@@ -39,7 +39,12 @@ async function opened(bytes: Uint8Array, name: string, tracksOf: TracksOf): Prom
   refuseLong(name, (head.seconds ?? 0) * head.rate * head.channels);
   const shape = { rate: head.rate, channels: head.channels, from: head.channels };
   const sound = readWave(await shapedSound(bytes, name, shape));
-  return { rate: sound.rate, channels: sound.channels, loop: undefined, cues: [] };
+  const { rate, channels } = sound;
+  const loop = head.loop && {
+    from: Math.round(head.loop.from * rate),
+    to: Math.round(head.loop.to * rate) - 1,
+  };
+  return { rate, channels, loop, cues: [] };
 }
 
 /** A wave file of plain samples with its marks; undefined for one that is packed. */

@@ -6,6 +6,19 @@ import { SLACK_BYTES, tooLong } from './bounds';
 
 const MOST_MS = 15 * 60_000;
 
+/** Opus has samples at this rate only, whatever it was made of (RFC 7845, section 4). */
+export const OPUS_RATE = 48_000;
+
+/** A loop as comments, as players of games read them, where a format has no chunk for it: `from` and `to` in seconds, at the rate of what is made. */
+export function loopComments(
+  { from, to }: { readonly from: number; readonly to: number },
+  rate: number,
+): string[] {
+  const start = Math.round(from * rate);
+  const length = Math.round(to * rate) - start;
+  return ['-metadata', `LOOPSTART=${start}`, '-metadata', `LOOPLENGTH=${length}`];
+}
+
 export interface SoundShape {
   readonly rate: number;
   readonly channels: number;

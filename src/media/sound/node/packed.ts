@@ -3,7 +3,15 @@ import { collect, FormatError, refOfBytes } from '@/core/bytes';
 import type { ConvertContext } from '@/platform/node/convert/converter';
 import { makeTemporary } from '@/platform/node/temporary';
 import { boundFor } from './bounds';
-import { cannotDecode, decode, handOver, type Prepared, type SoundShape } from './ffmpeg';
+import {
+  cannotDecode,
+  decode,
+  handOver,
+  loopComments,
+  OPUS_RATE,
+  type Prepared,
+  type SoundShape,
+} from './ffmpeg';
 import { lay } from './lay';
 
 /** A sound, whatever it is packed in, as a wave file of floats at a rate and with so many channels; resampled by ffmpeg (swresample). */
@@ -16,6 +24,8 @@ export interface PackedSound extends SoundShape {
   /** Bits a second of those that lose something, and of a sample of those that do not. */
   readonly bitRate: number;
   readonly bits: number;
+  /** Seconds; where it is to say that it is played again from. */
+  readonly loop?: { readonly from: number; readonly to: number } | undefined;
 }
 
 /** A sound, whatever it is packed in, packed in another codec and container. */
@@ -38,13 +48,21 @@ function vorbisQuality({ bitRate, rate, channels }: PackedSound): number {
 const MOST_OPUS_RATE = 256_000;
 
 function encoderOf(wanted: PackedSound): string[] {
-  const { codec, bits, channels } = wanted;
+  const { codec, loop, rate } = wanted;
+  const comments = loop ? loopComments(loop, codec === 'opus' ? OPUS_RATE : rate) : [];
+  return [...comments, ...codecOptions(wanted)];
+}
+
+function codecOptions(wanted: PackedSound): string[] {
+  const { codec, bits, channels, loop } = wanted;
   const most = codec === 'opus' ? MOST_OPUS_RATE * channels : Infinity;
   const rate = ['-b:a', String(Math.round(Math.min(most, wanted.bitRate)))];
   if (codec === 'vorbis') return ['-c:a', 'libvorbis', '-q:a', String(vorbisQuality(wanted)), '-f', 'ogg'];
   if (codec === 'opus') return ['-c:a', 'libopus', ...rate, '-f', 'ogg'];
-  if (codec === 'mp3')
-    return ['-c:a', 'libmp3lame', ...rate, '-id3v2_version', '0', '-write_xing', '0', '-f', 'mp3'];
+  if (codec === 'mp3') {
+    const tags = ['-id3v2_version', loop ? '3' : '0', '-write_xing', '0'];
+    return ['-c:a', 'libmp3lame', ...rate, ...tags, '-f', 'mp3'];
+  }
   return ['-c:a', 'flac', '-sample_fmt', bits > 16 ? 's32' : 's16', '-f', 'flac'];
 }
 

@@ -8,7 +8,7 @@ import { withBeside, wrappedSoundOf } from '@/platform/node/media-scripts';
 import { makeTemporary } from '@/platform/node/temporary';
 import type { ConvertContext, Converter, ToConvert } from '@/platform/node/convert/converter';
 import { boundFor, SLACK_BYTES } from './bounds';
-import { cannotDecode, decode, handOver, type Prepared } from './ffmpeg';
+import { cannotDecode, decode, handOver, loopComments, OPUS_RATE, type Prepared } from './ffmpeg';
 import { DEMUXERS, HEAD_BYTES, isOggOf, lay, VORBIS } from './lay';
 
 /** One process with many inputs takes a fifth of the time of one for each. */
@@ -122,10 +122,7 @@ function prepare(
   return { ...laid, output, encoder: [...loopTags(item.plain, ending), ...encoder] };
 }
 
-/** Opus has samples at this rate only, whatever it was made of (RFC 7845, section 4). */
-const OPUS_RATE = 48_000;
-
-/** The loop of a wave file as comments, as players of games read them; other formats have no chunk for it. */
+/** The loop of a wave file as comments. */
 function loopTags(plain: BytesRef, ending: string): string[] {
   if (plain.length > MOST_WRAPPED_BYTES) return [];
   const [first = new Uint8Array()] = plain.chunks();
@@ -135,10 +132,9 @@ function loopTags(plain: BytesRef, ending: string): string[] {
     const facts = readWaveFacts(bytes);
     const [loop] = loopsOf(otherChunks(bytes, facts));
     if (!loop) return [];
-    const by = ending === '.opus' ? OPUS_RATE / facts.rate : 1;
-    const from = Math.round(loop.from * by);
-    const length = Math.round((loop.to + 1) * by) - from;
-    return ['-metadata', `LOOPSTART=${from}`, '-metadata', `LOOPLENGTH=${length}`];
+    const { rate } = facts;
+    const seconds = { from: loop.from / rate, to: (loop.to + 1) / rate };
+    return loopComments(seconds, ending === '.opus' ? OPUS_RATE : rate);
   } catch (error) {
     // What is wrong with it, whoever decodes it says.
     if (error instanceof FormatError) return [];

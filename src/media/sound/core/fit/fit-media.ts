@@ -3,10 +3,10 @@ import { containerOf, typeOfHead } from '@/core/kinds';
 import { isIvf, readIvfHead, readTracks } from '@/media/film/core';
 import type { FilmHead, SoundHead } from '@/media/head';
 import type { Finding, Mend, Prepared } from '@/core/fit';
-import { readWave } from '../audio';
+import { loopsOf, otherChunks, readWave, readWaveFacts } from '../audio';
 import type { SoundTools } from './fit-sound';
 import { heard } from './heard';
-import { foundInSound, numbersSaid, playedSaid, type PlayedForm } from '../wording';
+import { foundInSound, numbersSaid, playedSaid, type MarksKept, type PlayedForm } from '../wording';
 
 /** What is known of a file by its bytes. */
 interface Known {
@@ -18,6 +18,8 @@ interface Known {
 /** Reads what a container of sound or film tells; elsewhere, perhaps, since it may not come to an end. */
 export type TracksOf = (bytes: Uint8Array) => Promise<SoundHead | FilmHead | undefined>;
 
+type LoopKept = NonNullable<SoundHead['loop']>;
+
 /** What a sound is to be packed as. */
 export interface WantedSound {
   readonly codec: 'vorbis' | 'opus' | 'flac' | 'mp3';
@@ -28,6 +30,8 @@ export interface WantedSound {
   /** Bits a second that the slot has, and bits of a sample. */
   readonly bitRate: number;
   readonly bits: number;
+  /** Seconds; where it is to be played again from. */
+  readonly loop?: LoopKept | undefined;
 }
 
 /** What fitting asks others for. */
@@ -109,13 +113,18 @@ export async function fitMedia(
   if (!wanted) return refused(foundInSound('does not fit', 'for-no-sound', { given: formOf(got!) }));
   if (!got) return refused(foundInSound('does not fit', 'unknown-given', { name, slot: formOf(wanted) }));
   const forms = { given: formOf(got), slot: formOf(wanted) };
-  const sound = pack && wantedSound(slot, wanted, got);
+  const loops = loopsIn(wanted, got, given);
+  const plain = pack && wantedSound(slot, wanted, got);
+  const sound = plain && { ...plain, loop: loops.given ?? loops.kept };
   const offer = sound ? ({ mend: 'convert sound' } as const) : {};
   const isOther = numbersSaid(forms.given).join() !== numbersSaid(forms.slot).join();
   if (sound && mends.has('convert sound') && (got.format !== wanted.format || isOther)) {
     const bytes = await pack(given, name, sound);
     const ready = packedAnew(bytes, { wanted, got, made: await knownOf(bytes, tracksOf) });
-    return withHeard(ready, slot, name, wanted, hear);
+    const marked = ready.bytes
+      ? { ...ready, findings: [...ready.findings, ...loopFound(loops, true)] }
+      : ready;
+    return withHeard(marked, slot, name, wanted, hear);
   }
   if (got.format !== wanted.format)
     return refused(foundInSound('does not fit', 'other-format', { ...forms, isMade: !!sound }, offer));
@@ -124,12 +133,54 @@ export async function fitMedia(
     findings: [
       ...(isOther ? [foundInSound('look', 'other-numbers', forms, offer)] : []),
       ...lengthFound(wanted, got),
+      ...loopFound(loops, false),
       wanted.tracks
         ? foundInSound('fits', 'same-format', { format: wanted.format })
         : foundInSound('look', 'same-outside', { format: wanted.format }),
     ],
   };
   return withHeard(ready, slot, name, wanted, hear);
+}
+
+/** Loops of what is given and of the slot; and the slot's as far as what is given goes. */
+interface Loops {
+  readonly given: LoopKept | undefined;
+  readonly slot: LoopKept | undefined;
+  readonly kept: LoopKept | undefined;
+  readonly isBehind: boolean;
+}
+
+function loopsIn(wanted: Known, got: Known, given: Uint8Array): Loops {
+  const loopOf = ({ tracks }: Known): LoopKept | undefined =>
+    tracks?.sort === 'sound' ? tracks.loop : undefined;
+  const slot = loopOf(wanted);
+  const end = got.tracks?.seconds ?? Infinity;
+  const isBehind = slot !== undefined && slot.to > end;
+  // One that would begin behind the end is none.
+  const kept = slot && slot.from < end ? { from: slot.from, to: Math.min(slot.to, end) } : undefined;
+  return { given: loopOf(got) ?? loopOfWave(given), slot, kept, isBehind };
+}
+
+function loopOfWave(given: Uint8Array): LoopKept | undefined {
+  if (typeOfHead(given)?.ending !== 'wav') return undefined;
+  try {
+    const facts = readWaveFacts(given);
+    const [loop] = loopsOf(otherChunks(given, facts));
+    return loop && { from: loop.from / facts.rate, to: (loop.to + 1) / facts.rate };
+  } catch (error) {
+    // What is wrong with it, whoever decodes it says.
+    if (error instanceof FormatError) return undefined;
+    throw error;
+  }
+}
+
+/** What becomes of the loop: its own, the slot's where it is packed anew, or none. */
+function loopFound({ given, slot, kept, isBehind }: Loops, isPacked: boolean): Finding[] {
+  const marksOf = ({ from, to }: LoopKept): MarksKept => ({ from, to, cues: 0 });
+  if (given) return [foundInSound('fits', 'own-marks', { marks: marksOf(given) })];
+  if (!slot) return [];
+  if (!isPacked || !kept) return [foundInSound('look', 'no-loop', { marks: marksOf(slot) })];
+  return [foundInSound(isBehind ? 'look' : 'fits', 'slot-marks', { marks: marksOf(kept), isBehind })];
 }
 
 /** Longer sounds are not decoded for what is heard in them. */
