@@ -4,8 +4,9 @@ import type { Mend, Prepared } from '@/core/fit';
 import { readTracks } from '@/media/film/core';
 import { flacComments } from '@/media/film/core/flac-comments';
 import { loopOfTags } from '@/media/film/core/loop-tags';
+import { editSound } from '@/media/sound/node/edits';
 import { packedSound, shapedSound, type PackedSound } from '@/media/sound/node/packed';
-import { plainForm, writeWave } from '../audio';
+import { loopsOf, otherChunks, plainForm, readWaveFacts, writeWave } from '../audio';
 import { markChunks } from '../audio/wave-marks';
 import { fitMedia } from './fit-media';
 
@@ -30,7 +31,9 @@ async function loopIn(bytes: Uint8Array): Promise<{ from: number; to: number } |
 const fit = async (slot: Uint8Array, given: Uint8Array, ...mends: Mend[]): Promise<Prepared> =>
   (await fitMedia(slot, given, 'given', new Set(mends), { pack: packedSound, hear: shapedSound }))!;
 const found = ({ findings }: Prepared): string[] =>
-  findings.filter(({ code }) => /marks|loop/.test(code)).map(({ code, state }) => `${code.slice(6)}: ${state}`);
+  findings
+    .filter(({ code }) => /marks|loop/.test(code))
+    .map(({ code, state }) => `${code.slice(6)}: ${state}`);
 
 describe.each(['vorbis', 'opus', 'flac', 'mp3'] as const)('a slot of %s that is looped', (codec) => {
   test('says so by its comments, and one without says nothing', async () => {
@@ -50,6 +53,15 @@ describe.each(['vorbis', 'opus', 'flac', 'mp3'] as const)('a slot of %s that is 
     const own = await fit(slot, wave(3, { from: 1, to: 2.5 }), 'convert sound');
     expect(await loopIn(own.bytes!)).toEqual({ from: 1, to: 2.5 });
     expect(found(own)).toEqual(['own-marks: fits']);
+  });
+
+  test('keeps its loop where it is edited', async () => {
+    const slot = await packed(codec, 2, LOOP);
+    const edited = await editSound(slot, 'slot', [{ sort: 'cut', from: 0, to: 0.25 }], (bytes) =>
+      readTracks(bytes.length, (at, length) => bytes.subarray(at, at + length)),
+    );
+    const [loop] = loopsOf(otherChunks(edited, readWaveFacts(edited)));
+    expect(loop).toEqual({ from: 0.25 * RATE, to: 1.25 * RATE - 1 });
   });
 
   test('and something of its own format without a loop, or too short for it, is pointed out', async () => {
