@@ -159,14 +159,24 @@ test('a worker that does not see a folder says so and takes nothing of it', asyn
   const { game, target, run } = await many(server, scratch);
   fs.mkdirSync(target);
   const hide = `mount -t tmpfs none "${target}" && exec "$0" "$@"`;
+  const [own] = await listWorkers(server);
   const blind = await addWorker(server, ['unshare', '-m', 'sh', '-c', hide]);
+  // Whoever leads writes into what it sees; here the one that sees the folder leads, and rests until the other has come to it.
+  process.kill(blind.pid!, 'SIGSTOP');
   const id = await run();
-  await expect
-    .poll(async () => (await listWorkers(server)).flatMap((one) => one.blind).join(), {
-      timeout: 20_000,
-      intervals: [50],
-    })
-    .toContain('not the folder that the run writes to');
+  await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+  process.kill(pidOf(own!), 'SIGSTOP');
+  try {
+    process.kill(blind.pid!, 'SIGCONT');
+    await expect
+      .poll(async () => (await listWorkers(server)).flatMap((one) => one.blind).join(), {
+        timeout: 20_000,
+        intervals: [50],
+      })
+      .toContain('not the folder that the run writes to');
+  } finally {
+    process.kill(pidOf(own!), 'SIGCONT');
+  }
   await page.goto('/activity');
   await expect(page.getByRole('list', { name: 'Workers' })).toContainText('does not see all');
   expect((await ended(server, id)).written).toBe(COUNT);
