@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { readWave } from '../src/media/sound/core/audio';
 import { expect, filesBelow, test } from './fixtures';
+import { runSoundsRecipe } from './recipe-runs';
 
 test('what one character says goes into a named folder as WAV, under readable names', async ({
   page,
@@ -56,16 +57,7 @@ test('what one character says goes into a named folder as WAV, under readable na
 test('all sounds become WAV while nobody looks', async ({ page, server, lanternfen, scratch }) => {
   await server.unlock(lanternfen);
   const target = path.join(scratch, 'sounds');
-  await page.goto(`/games/${lanternfen.id}/recipes`);
-  await page.getByRole('button', { name: 'New recipe' }).click();
-  const dialog = page.getByRole('dialog', { name: 'New recipe' });
-  await dialog.getByLabel('Title').fill('All sounds');
-  await dialog.getByLabel('Kind').click();
-  await page.getByRole('option', { name: 'Sounds' }).click();
-  await dialog.getByLabel('Folder on this machine').fill(target);
-  await dialog.getByLabel('Sounds', { exact: true }).click();
-  await page.getByRole('option', { name: 'as WAV' }).click();
-  await dialog.getByRole('button', { name: 'Save and run' }).click();
+  await runSoundsRecipe(page, lanternfen.id, { title: 'All sounds', target });
   await expect(page.getByText('All sounds runs; see the jobs at the top.')).toBeVisible();
   const context = page.context();
   await page.close();

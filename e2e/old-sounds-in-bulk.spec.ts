@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { readWave } from '../src/media/sound/core/audio';
 import { DEMO, expect, filesBelow, test } from './fixtures';
+import { runSoundsRecipe } from './recipe-runs';
 
 /** All sounds of an old game at once: two variants that look alike, neither of which becomes noise. */
 test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named and taken out in one run', async ({
@@ -38,16 +39,7 @@ test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named an
 
   await test.step('one recipe takes all of them out as WAV', async () => {
     const target = path.join(scratch, 'calls');
-    await page.goto(`/games/${game.id}/recipes`);
-    await page.getByRole('button', { name: 'New recipe' }).click();
-    const dialog = page.getByRole('dialog', { name: 'New recipe' });
-    await dialog.getByLabel('Title').fill('Calls');
-    await dialog.getByLabel('Kind').click();
-    await page.getByRole('option', { name: 'Sounds' }).click();
-    await dialog.getByLabel('Folder on this machine').fill(target);
-    await dialog.getByLabel('Sounds', { exact: true }).click();
-    await page.getByRole('option', { name: 'as WAV' }).click();
-    await dialog.getByRole('button', { name: 'Save and run' }).click();
+    await runSoundsRecipe(page, game.id, { title: 'Calls', target });
     await expect(page.getByRole('listitem', { name: 'Calls' })).toContainText('20 written');
     const files = filesBelow(target).filter((name) => name.endsWith('.wav'));
     expect(files).toHaveLength(20);

@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, type Server } from './fixtures';
 
 export interface Run {
@@ -14,4 +15,22 @@ export async function runOf(server: Server, gameId: number, number = 1): Promise
   expect(job!.error).toBeNull();
   expect(job!.state).toBe('done');
   return job!.result as unknown as Run;
+}
+
+/** Makes a recipe that takes all sounds of a game out as WAV, and runs it. */
+export async function runSoundsRecipe(
+  page: Page,
+  gameId: number,
+  { title, target }: { title: string; target: string },
+): Promise<void> {
+  await page.goto(`/games/${gameId}/recipes`);
+  await page.getByRole('button', { name: 'New recipe' }).click();
+  const dialog = page.getByRole('dialog', { name: 'New recipe' });
+  await dialog.getByLabel('Title').fill(title);
+  await dialog.getByLabel('Kind').click();
+  await page.getByRole('option', { name: 'Sounds' }).click();
+  await dialog.getByLabel('Folder on this machine').fill(target);
+  await dialog.getByLabel('Sounds', { exact: true }).click();
+  await page.getByRole('option', { name: 'as WAV' }).click();
+  await dialog.getByRole('button', { name: 'Save and run' }).click();
 }

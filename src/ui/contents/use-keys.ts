@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useRef } from 'react';
-import { lettersWork } from '../letter-keys';
+import { isForPage, lettersWork } from '../letter-keys';
 
 interface Keys {
   /** Whether the list stands at its first row. */
@@ -27,13 +27,7 @@ export function useContentsKeys(keys: Keys): void {
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
       const at = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (
-        at.closest(
-          'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist], [role=separator]',
-        )
-      )
-        return;
+      if (!isForPage(event)) return;
       const now = latest.current;
       const actions: Record<string, (() => void) | undefined> = {
         '/': now.search,

@@ -10,9 +10,8 @@ import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
 import type { ThroughProps } from '@/media/medium-ui';
 import { nameOf, number } from '@/ui/format';
-import { lettersWork } from '@/ui/letter-keys';
+import { isForPage, lettersWork } from '@/ui/letter-keys';
 import { usePlayThrough } from './use-play-through';
-import { isForUs } from './use-through-keys';
 
 /** Plays a list of sounds one after the other: the arrow keys go to the next, which begins at once. */
 export function PlayThrough({ gameId, entries, selected, onSelect }: ThroughProps) {
@@ -20,7 +19,7 @@ export function PlayThrough({ gameId, entries, selected, onSelect }: ThroughProp
   useEffect(() => {
     if (isOn) return;
     const press = (event: KeyboardEvent): void => {
-      if (event.key !== 'p' || !isForUs(event) || !lettersWork()) return;
+      if (event.key !== 'p' || !isForPage(event) || !lettersWork()) return;
       event.preventDefault();
       setOn(true);
     };

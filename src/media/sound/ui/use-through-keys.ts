@@ -1,15 +1,6 @@
 'use client';
 import { useEffect, useRef } from 'react';
-import { lettersWork } from '@/ui/letter-keys';
-
-/** Keys belong to fields and dialogs where one is at work in them. */
-export const isForUs = (event: KeyboardEvent): boolean =>
-  !event.ctrlKey &&
-  !event.metaKey &&
-  !event.altKey &&
-  !(event.target as HTMLElement).closest(
-    'input:not([type=checkbox]), textarea, [contenteditable], [role=dialog], [role=tree], [role=tablist], [role=separator]',
-  );
+import { isForPage, lettersWork } from '@/ui/letter-keys';
 
 interface ThroughKeys {
   /** Space: rest, or go on. */
@@ -27,7 +18,7 @@ export function useThroughKeys(wanted: ThroughKeys): void {
   });
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
-      if (!isForUs(event)) return;
+      if (!isForPage(event)) return;
       const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
       if (by !== undefined) latest.current.step(by, event.timeStamp);
       const isLetter = /^[a-z<>]$/.test(event.key) && lettersWork();
