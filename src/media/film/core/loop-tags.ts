@@ -8,9 +8,10 @@ export interface LoopTag {
 
 /**
  * The loop that comments of a packed sound tell: LOOPSTART with LOOPLENGTH or LOOPEND, in frames at its rate, as several players of games read
- * them. They are comments of Ogg and FLAC (RFC 9639, section 8.6) and TXXX frames of ID3v2. Undefined where they tell none that can be played.
+ * them. They are comments of Ogg and FLAC (RFC 9639, section 8.6) and TXXX frames of ID3v2. One that goes on behind the end of the sound, after
+ * `seconds`, ends there. Undefined where they tell none that can be played.
  */
-export function loopOfTags(raw: MetadataTags['raw'], rate: number): LoopTag | undefined {
+export function loopOfTags(raw: MetadataTags['raw'], rate: number, seconds = Infinity): LoopTag | undefined {
   const told = new Map<string, number>();
   const own = raw?.TXXX;
   const all = { ...raw, ...(own && typeof own === 'object' && !(own instanceof Uint8Array) ? own : {}) };
@@ -23,5 +24,6 @@ export function loopOfTags(raw: MetadataTags['raw'], rate: number): LoopTag | un
   const length = told.get('length');
   const to = from !== undefined && length !== undefined ? from + length : told.get('end');
   if (from === undefined || to === undefined || to <= from || !(rate > 0)) return undefined;
-  return { from: from / rate, to: to / rate };
+  if (from / rate >= seconds) return undefined;
+  return { from: from / rate, to: Math.min(to / rate, seconds) };
 }

@@ -1,10 +1,13 @@
-import { ALL_FORMATS, CustomSource, Input } from 'mediabunny';
+import { ALL_FORMATS, CustomSource, Input, Logging, LogLevel } from 'mediabunny';
 import type { FilmHead, SoundHead } from '@/media/head';
 import { flacComments } from './flac-comments';
 import { loopOfTags } from './loop-tags';
 
 /** Reads a stretch of plain bytes; shorter where they end. */
 export type ReadStretch = (offset: number, length: number) => Uint8Array;
+
+// What it cannot make out of a damaged file is of no interest to whoever reads the server's log.
+Logging.level = LogLevel.Silent;
 
 /** So many packets are looked at to tell the rate of pictures. */
 const PACKETS = 60;
@@ -15,7 +18,7 @@ const PACKETS = 60;
  */
 export async function readTracks(size: number, read: ReadStretch): Promise<SoundHead | FilmHead | undefined> {
   const flac = flacHead(read(0, Math.min(size, FLAC_HEAD_BYTES)));
-  if (flac) return { ...flac, loop: loopOfTags(flacComments(size, read), flac.rate ?? 0) };
+  if (flac) return { ...flac, loop: loopOfTags(flacComments(size, read), flac.rate ?? 0, flac.seconds) };
   const input = new Input({
     formats: ALL_FORMATS,
     source: new CustomSource({
@@ -51,7 +54,7 @@ export async function readTracks(size: number, read: ReadStretch): Promise<Sound
       seconds,
       rate: sound.sampleRate,
       channels: sound.numberOfChannels,
-      loop: loopOfTags(tags?.raw, sound.sampleRate),
+      loop: loopOfTags(tags?.raw, sound.sampleRate, seconds),
     };
   } catch {
     // A container it does not know, or one that is damaged: what the list shows then is that nothing is known.

@@ -55,6 +55,19 @@ describe.each(['vorbis', 'opus', 'flac', 'mp3'] as const)('a slot of %s that is 
     expect(found(own)).toEqual(['own-marks: fits']);
   });
 
+  test('that is damaged has a loop, another one or none, and is read to its end', async () => {
+    const slot = await packed(codec, 2, LOOP);
+    const change = fc.tuple(fc.integer({ min: 0, max: 400 }), fc.integer({ min: 0, max: 255 }));
+    await fc.assert(
+      fc.asyncProperty(fc.array(change, { maxLength: 20 }), fc.nat(slot.length), async (changes, length) => {
+        const bytes = slot.slice(0, length);
+        for (const [at, value] of changes) if (at < length) bytes[at] = value;
+        const loop = await loopIn(bytes);
+        if (loop) expect(loop.to).toBeGreaterThan(loop.from);
+      }),
+    );
+  });
+
   test('keeps its loop where it is edited', async () => {
     const slot = await packed(codec, 2, LOOP);
     const edited = await editSound(slot, 'slot', [{ sort: 'cut', from: 0, to: 0.25 }], (bytes) =>
@@ -97,6 +110,11 @@ test.each([
   [{ LOOPSTART: '100', LOOPEND: '100' }, undefined],
   [{}, undefined],
 ])('%j is a loop or none', (raw, loop) => expect(loopOfTags(raw, 100)).toEqual(loop));
+
+test('a loop that goes on behind the end ends there, and one that begins there is none', () => {
+  expect(loopOfTags({ LOOPSTART: '100', LOOPLENGTH: '999999999' }, 100, 4)).toEqual({ from: 1, to: 4 });
+  expect(loopOfTags({ LOOPSTART: '400', LOOPLENGTH: '100' }, 100, 4)).toBeUndefined();
+});
 
 test('comments of a FLAC that are damaged are none, and read in no time', () =>
   fc.assert(
