@@ -31,7 +31,8 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
   // One slot of floats, one of A-law, one in Ogg; none of them has an ending that says so.
   made('step.wav', '-c:a', 'pcm_f32le', '-ar', '32000', '-ac', '2');
   made('bell.wav', '-c:a', 'pcm_alaw', '-ar', '8000');
-  made('song.ogg', '-c:a', 'libvorbis', '-ar', '44100');
+  const looped = ['-metadata', 'LOOPSTART=11025', '-metadata', 'LOOPLENGTH=22050'];
+  made('song.ogg', '-c:a', 'libvorbis', '-ar', '44100', ...looped);
   made('hiss.wav', '-c:a', 'adpcm_ima_wav', '-ar', '22050');
   for (const name of ['step.wav', 'bell.wav', 'song.ogg', 'hiss.wav'])
     fs.renameSync(path.join(inner, name), path.join(inner, name.replace(/\..*/, '.snd')));
@@ -50,6 +51,9 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
     ['hiss.snd', '22050 Hz, mono, 16 bits'],
   ] as const) {
     await openEntry(page, game.id, name);
+    // The loop of the song is shown before, and kept after.
+    const again = page.getByRole('button', { name: 'The loop again and again' });
+    await expect(again).toHaveCount(name === 'song.snd' ? 1 : 0);
     await page
       .getByLabel('File to put in its place')
       .setInputFiles({ name: 'new.flac', mimeType: 'audio/flac', buffer: given });
@@ -58,6 +62,10 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
     await page.getByRole('option').filter({ hasText: name }).click();
     await page.getByRole('button', { name: `Convert to ${form}` }).click();
     await expect(page.getByText(new RegExp(`converted to ${form}`)).first()).toBeVisible();
+    if (name === 'song.snd')
+      await expect(
+        page.getByText('the marks of the slot are kept: loops from 0.25 s to 0.75 s').first(),
+      ).toBeVisible();
   }
   // What codes lose is said.
   await expect(page.getByText(/coded as IMA ADPCM, signal to noise \d\d\.\d dB/).first()).toBeVisible();
@@ -74,7 +82,7 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
         '-v',
         'error',
         '-show_entries',
-        'stream=codec_name,sample_rate,channels',
+        'stream=codec_name,sample_rate,channels:stream_tags=LOOPSTART,LOOPLENGTH',
         '-of',
         'csv=p=0',
         path.join(out, name),
@@ -84,7 +92,7 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
   expect(['step.snd', 'bell.snd', 'song.snd', 'hiss.snd'].map(probe)).toEqual([
     'pcm_f32le,32000,2',
     'pcm_alaw,8000,1',
-    'vorbis,44100,1',
+    'vorbis,44100,1,11025,22050',
     'adpcm_ima_wav,22050,1',
   ]);
   await server.api.delete(`/api/games/${game.id}`);
