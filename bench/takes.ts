@@ -7,7 +7,7 @@ import { FormatError, refOfBytes } from '../src/core/bytes';
 import { measureWave } from '../src/media/sound/core/audio';
 import { soundConverters } from '../src/media/sound/node/sounds';
 
-const TAKES = 1024;
+const TAKES = Number(process.env.TAKES ?? 1024);
 /** One process a file takes long; some of them tell what all would. */
 const ALONE = 128;
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-bench-takes-'));

@@ -128,6 +128,14 @@ await shot('wall', `games/${id}/contents?kind=picture&group=look`, 'dark', async
   await page.getByText('groups of look-alikes').waitFor();
 });
 await shot('lenses', `games/${id}/contents?kind=sound&folder=sound%2F`);
+const spool = (await call<{ id: number; path: string }[]>('GET', `${base}/archives`)).find(({ path: own }) =>
+  own.endsWith('opening.spool'),
+);
+await shot('film', `games/${id}/film?film=${spool!.id}`, 'dark', async (page) => {
+  await page.locator('[data-ready=true]').waitFor();
+  await page.getByRole('group', { name: 'Marks' }).getByRole('button', { name: 'widow' }).click();
+  for (let i = 0; i < 24; i++) await page.keyboard.press('ArrowRight');
+});
 const outputs = fs.mkdtempSync(path.join(os.tmpdir(), 'lanternfen-'));
 for (const [title, recipe] of [
   ['Everything of Ibis, pictures as PNG', { pick: { search: 'ibis' }, convert: { picture: 'png' } }],
@@ -206,21 +214,6 @@ const changes = await call<{ id: number; fit: string }[]>('GET', `${base}/mods/$
 for (const { id: change, fit } of changes)
   if (fit === 'does not fit')
     await call('POST', `${base}/mods/${mod.id}/changes/${change}`, { mend: 'resize' });
-const pieces = await entry('puppets/market/pieces.sheet');
-await shot(
-  'parts',
-  `games/${id}/contents?entry=${pieces.archiveId}:${pieces.index}`,
-  'light',
-  async (page) => {
-    await page.getByRole('button', { name: 'Parts and edits' }).click();
-    const dialog = page.getByRole('dialog', { name: /Parts and edits/ });
-    await dialog.getByLabel('Part of the name').fill('heron');
-    await dialog.getByRole('button', { name: 'Pick these 7' }).click();
-    await dialog.getByLabel('Hue', { exact: true }).focus();
-    for (let i = 0; i < 8; i++) await page.keyboard.press('PageDown');
-    await page.keyboard.press('PageDown');
-  },
-);
 const tallow = (await call<{ id: number; title: string }[]>('GET', 'games')).find(({ title }) =>
   title.startsWith('Tallow'),
 );

@@ -25,7 +25,7 @@ test('what one character says goes into a named folder as WAV, under readable na
   await dialog.getByLabel('Below the folder').fill('voice/en/ibis/');
   await dialog.getByLabel('Folder on this machine').fill(target);
   await dialog.getByLabel('Sounds').click();
-  await page.getByRole('option', { name: 'as WAV' }).click();
+  await page.getByRole('option', { name: 'as WAV', exact: true }).click();
   await dialog.getByLabel('Names').click();
   await page.getByRole('option', { name: 'by a pattern' }).click();
   await dialog.getByLabel('Pattern').fill('{-2}/{alias}{ending}');
@@ -79,7 +79,7 @@ test('all sounds become WAV while nobody looks', async ({ page, server, lanternf
   await later.goto('/activity?show=done');
   await later.getByRole('listitem').filter({ hasText: 'All sounds' }).first().click();
   const side = later.getByRole('region', { name: 'What came of it' });
-  await expect(side).toContainText(`${counts.written} written`);
+  await expect(side).toContainText(`${counts.written!.toLocaleString('en')} written`);
   await side.getByLabel('Find in path or reason').fill('strings');
   await expect(side.getByRole('list', { name: 'Log' })).toContainText('song/crossing/strings');
 });

@@ -129,8 +129,7 @@ export const filesBelow = (folder: string): string[] =>
 
 /** Opens an entry on the Contents screen by searching for it, as a user would. */
 export async function openEntry(page: Page, gameId: number, search: string, name = search): Promise<void> {
-  await page.goto(`/games/${gameId}/contents`);
-  await page.getByLabel('Search the contents').fill(search);
+  await page.goto(`/games/${gameId}/contents?${new URLSearchParams({ search })}`);
   await page.locator('[data-entry]').filter({ hasText: name }).first().click();
   await expect(page.getByLabel('Inspector').getByText(name, { exact: true }).first()).toBeVisible();
 }

@@ -101,7 +101,7 @@ test('each lens shows what heads tell; films play, and everything else has its b
   const thumbnail = row('coat_colour.sheet').first().getByRole('img');
   await expect.poll(() => thumbnail.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(256);
   await page.goto(`/games/${lanternfen.id}/contents?kind=film`);
-  await expect(row('picture.ivf')).toContainText('320 x 160');
+  await expect(row('toll.spool')).toContainText('320 x 160');
   await page.goto(`/games/${lanternfen.id}/contents?kind=archive`);
   await expect(row('odd.hold')).toContainText('entries 2');
   await page.goto(`/games/${lanternfen.id}/locks`);
@@ -194,5 +194,5 @@ test('a key for one version is not tried on another', async ({ page, server, lan
   await keyring.getByRole('button', { name: /^Remove/ }).click();
   await server.settled(lanternfen.id);
   await add('Peatfire 3');
-  await expect(keyring).toContainText(/opens \d archives/);
+  await expect(keyring).toContainText(/opens \d+ archives/);
 });

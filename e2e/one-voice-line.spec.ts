@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { expect, folderHash, openEntry, test } from './fixtures';
+import { expect, filesBelow, folderHash, openEntry, test } from './fixtures';
+import { job } from './mods-api';
 import { buildMod, installMod, restoreGame } from './mod-steps';
 
 /** One take of a keyed songbook is replaced from an MP3, in the book's own codec, and the game plays it. */
@@ -11,7 +12,7 @@ test('one voice line: a take of a keyed book is replaced from an MP3, heard as i
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(150_000);
+  test.setTimeout(200_000);
   const untouched = folderHash(lanternfen.folder);
   await server.unlock(lanternfen);
   const mp3 = path.join(scratch, 'line.mp3');
@@ -71,4 +72,57 @@ test('one voice line: a take of a keyed book is replaced from an MP3, heard as i
   });
 
   await test.step('the folder is what it was', () => restoreGame(page, lanternfen.folder, untouched));
+
+  await test.step('the same line in other languages stands beside it, and those that were forgotten are pointed out', async () => {
+    await openEntry(page, lanternfen.id, '0417/003', '003.adpcm');
+    const others = page.getByRole('region', { name: 'The same line in other languages' });
+    await expect(others).toContainText('German');
+    await expect(others).toContainText('Norwegian');
+    await others.getByRole('button', { name: 'Play German' }).click();
+    await expect(others.getByRole('button', { name: 'Stop German' })).toBeVisible();
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await page.getByRole('option').filter({ hasText: '003.adpcm' }).click();
+    await expect(
+      page.getByText('It is the same line in German; players of that language go on hearing'),
+    ).toBeVisible();
+    await openEntry(page, lanternfen.id, 'de/0417/003', '003.adpcm');
+    await page.getByLabel('File to put in its place').setInputFiles(mp3);
+    await expect(page.getByText(/003\.adpcm replaced/)).toBeVisible();
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await page.getByRole('button', { name: /^Convert to 22050 Hz, mono/ }).click();
+    await expect(page.getByText('players of that language go on hearing')).toHaveCount(1);
+  });
+
+  await test.step('built as books of their own, which are asked first in each language', async () => {
+    const before = filesBelow(lanternfen.folder);
+    await page.goto(`/games/${lanternfen.id}/build`);
+    await page.getByRole('region', { name: 'Way to build' }).getByLabel('An archive of its own').check();
+    await page.getByRole('button', { name: /^Build/ }).click();
+    await expect(page.getByText('the proof holds')).toBeVisible();
+    await page.getByRole('button', { name: 'Install', exact: true }).click();
+    const added = (): string[] => filesBelow(lanternfen.folder).filter((name) => !before.includes(name));
+    await expect.poll(added).toContain('songs/the-widow-speaks-0417.songbook');
+    await server.settled(lanternfen.id);
+    expect(added()).toContain('songs/de/the-widow-speaks-0417.songbook');
+    const settings = path.join(lanternfen.folder, 'settings.ini');
+    const text = fs.readFileSync(settings, 'utf8');
+    for (const [tongue, take] of [
+      ['en', '0417/003'],
+      ['de', 'de/0417/003'],
+    ]) {
+      fs.writeFileSync(settings, text.replace('tongue=en', `tongue=${tongue}`));
+      expect(await job(server, lanternfen, { kind: 'trial' })).toMatchObject({
+        ...{ state: 'done', result: { loaded: true } },
+      });
+      const [trial] = (await (await server.api.get(`/api/games/${lanternfen.id}/trials`)).json()) as {
+        report: { log: { event: string; what: string; from?: string }[] };
+      }[];
+      expect(trial!.report.log.find(({ what }) => what === take)!.from).toBe(
+        'the-widow-speaks-0417.songbook',
+      );
+    }
+    fs.writeFileSync(settings, text);
+    await page.goto(`/games/${lanternfen.id}/installed`);
+    await restoreGame(page, lanternfen.folder, untouched);
+  });
 });

@@ -31,6 +31,6 @@ export async function runSoundsRecipe(
   await page.getByRole('option', { name: 'Sounds' }).click();
   await dialog.getByLabel('Folder on this machine').fill(target);
   await dialog.getByLabel('Sounds', { exact: true }).click();
-  await page.getByRole('option', { name: 'as WAV' }).click();
+  await page.getByRole('option', { name: 'as WAV', exact: true }).click();
   await dialog.getByRole('button', { name: 'Save and run' }).click();
 }

@@ -26,24 +26,25 @@ test('the sounds of a game are listened to, put in order, searched, played throu
     // Silence would be first; of what is heard the shortest is.
     await expect(rows.first()).toContainText('−');
     await page.getByRole('button', { name: 'Order by length' }).click();
-    await expect(rows.first()).toContainText('15 s');
-    await expect(rows.first()).toContainText('hum.opus');
+    // The sounds of the opening film are the longest.
+    await expect(rows.first()).toContainText('28 s');
+    await expect(rows.first()).toContainText('opening.spool');
   });
 
   await test.step('they are searched by it', async () => {
     const search = page.getByLabel('Search the contents');
-    await search.fill('length:<0.6s 0417/');
+    await search.fill('length:<0.6s in:songs/0417');
     await expect(rows).toHaveCount(1);
     await expect(rows.first()).toContainText('011.adpcm');
-    await search.fill('is:clipped 0417/');
+    await search.fill('is:clipped in:songs/0417');
     await expect(rows).toHaveCount(2);
     await expect(rows.first()).toContainText('clipped');
-    await search.fill('level:>-8dB 0417/');
+    await search.fill('level:>-8dB in:songs/0417');
     await expect(rows).toHaveCount(2);
   });
 
   await test.step('and played through: each begins by one key, and the next by itself', async () => {
-    await page.goto(`/games/${lanternfen.id}/contents?kind=sound&search=0417/`);
+    await page.goto(`/games/${lanternfen.id}/contents?kind=sound&search=in:songs/0417`);
     await expect(rows).toHaveCount(12);
     await page.locator('[role=grid]').focus();
     await page.keyboard.press('p');
@@ -67,6 +68,20 @@ test('the sounds of a game are listened to, put in order, searched, played throu
     await expect(bar.getByRole('button', { name: 'Speed' })).toHaveText('1.25 ×');
     await page.keyboard.press('x');
     await expect(page.getByText('Picked 1')).toBeVisible();
+    // Marked, named and tagged without a hand on the mouse, and back to the list.
+    await page.keyboard.press('m');
+    await expect(page.locator('[data-entry][aria-selected="true"]')).toContainText('marked');
+    await page.keyboard.press('n');
+    await page.keyboard.type('The one');
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('t');
+    await page.keyboard.type('calm');
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Escape');
+    await expect(page.getByLabel('Your notes').getByText('calm')).toBeVisible();
+    await expect(page.getByLabel('Name for people')).toHaveValue('The one');
+    await page.keyboard.press('m');
+    await expect(page.locator('[data-entry][aria-selected="true"]')).not.toContainText('marked');
     await page.keyboard.press('p');
     await expect(bar).toHaveCount(0);
     await expect(page.getByRole('button', { name: 'Play through' })).toBeVisible();
@@ -76,7 +91,7 @@ test('the sounds of a game are listened to, put in order, searched, played throu
     await page.getByRole('region', { name: 'Picked' }).getByRole('button', { name: 'Extract' }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('1 sound', { exact: true }).click();
-    await page.getByRole('option', { name: 'as MP3' }).click();
+    await page.getByRole('option', { name: 'as MP3', exact: true }).click();
     const download = page.waitForEvent('download');
     await dialog.getByRole('button', { name: 'Download the ZIP' }).click();
     const zip = path.join(scratch, 'picked.zip');

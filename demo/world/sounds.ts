@@ -25,6 +25,17 @@ export function writeWave(samples: Float64Array, rate = RATE): Buffer {
 
 const seconds = (time: number): Float64Array => new Float64Array(Math.round(time * RATE));
 
+/** Wave files laid over each other, each from a second on and so loud, over so many seconds. */
+export function mixed(length: number, parts: readonly (readonly [number, Buffer, number])[]): Buffer {
+  const samples = seconds(length);
+  for (const [at, wave, loud] of parts) {
+    const start = Math.round(at * RATE);
+    for (let i = 0; 44 + 2 * i < wave.length && start + i < samples.length; i++)
+      samples[start + i]! += (loud * wave.readInt16LE(44 + 2 * i)) / 32000;
+  }
+  return writeWave(samples);
+}
+
 /** Resonances of five vowels, in hertz. */
 const VOWELS = [
   [800, 1150],

@@ -33,13 +33,21 @@ export const zstd = (plain: readonly Buffer[]): Buffer[] =>
     return files.map((file) => fs.readFileSync(`${file}.zst`));
   });
 
-/** A wave file as Ogg Opus, the same on every run. */
-export const opus = (wave: Buffer): Buffer =>
+/** Where a sound is played again from, and how long, in samples. */
+export interface Loop {
+  readonly start: number;
+  readonly length: number;
+}
+
+/** A wave file as Ogg Opus, the same on every run; its loop as comments, as many engines read them. */
+export const opus = (wave: Buffer, loop?: Loop): Buffer =>
   through(
     'ffmpeg',
     [
       ...['-v', 'error', '-f', 'wav', '-i', 'pipe:0', '-c:a', 'libopus', '-b:a', '32k'],
-      ...['-fflags', '+bitexact', '-flags', '+bitexact', '-map_metadata', '-1', '-f', 'ogg', 'pipe:1'],
+      ...['-fflags', '+bitexact', '-flags', '+bitexact', '-map_metadata', '-1'],
+      ...(loop ? ['-metadata', `LOOPSTART=${loop.start}`, '-metadata', `LOOPLENGTH=${loop.length}`] : []),
+      ...['-f', 'ogg', 'pipe:1'],
     ],
     wave,
   );
@@ -52,7 +60,24 @@ export const film = (frames: readonly Buffer[], rate: number): Buffer =>
     );
     const out = path.join(folder, 'film.ivf');
     const from = ['-v', 'error', '-framerate', String(rate), '-i', path.join(folder, '%04d.png')];
-    const how = ['-c:v', 'libvpx', '-b:v', '300k', '-g', '24', '-threads', '1', '-pix_fmt', 'yuv420p'];
+    const how = ['-c:v', 'libvpx', '-b:v', '420k', '-g', '24', '-threads', '1', '-pix_fmt', 'yuv420p'];
+    through('ffmpeg', [...from, ...how, '-flags', '+bitexact', '-fflags', '+bitexact', out], Buffer.alloc(0));
+    return fs.readFileSync(out);
+  });
+
+/** PNG frames and a wave file as a film in MPEG-1, as games of old machines had it. */
+export const oldFilm = (frames: readonly Buffer[], rate: number, wave: Buffer): Buffer =>
+  inFolder((folder) => {
+    frames.forEach((frame, i) =>
+      fs.writeFileSync(path.join(folder, `${String(i).padStart(4, '0')}.png`), frame),
+    );
+    fs.writeFileSync(path.join(folder, 'sound.wav'), wave);
+    const out = path.join(folder, 'film.mpg');
+    const from = ['-v', 'error', '-framerate', String(rate), '-i', path.join(folder, '%04d.png')];
+    const how = [
+      ...['-i', path.join(folder, 'sound.wav'), '-r', '25', '-c:v', 'mpeg1video', '-b:v', '700k'],
+      ...['-g', '12', '-threads', '1', '-pix_fmt', 'yuv420p', '-c:a', 'mp2', '-b:a', '96k', '-f', 'mpeg'],
+    ];
     through('ffmpeg', [...from, ...how, '-flags', '+bitexact', '-fflags', '+bitexact', out], Buffer.alloc(0));
     return fs.readFileSync(out);
   });

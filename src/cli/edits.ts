@@ -1,6 +1,6 @@
 import { refOfSpan, type BytesRef } from '@/core/bytes';
 import { type Archive, type Entry } from '@/core/archive';
-import { editEntries, type EditMarks } from '@/core/mod';
+import { editEntries, newPieces, type EditMarks } from '@/core/mod';
 import { openFileSource } from '@/platform/node/file-source';
 import { UsageError } from './usage-error';
 
@@ -26,7 +26,8 @@ export function edited(
   { add, remove }: AskedEdits,
   find: (text: string) => readonly Entry[],
 ): Edited {
-  if (add.length + remove.length === 0)
+  const pieces = newPieces(archive, changes);
+  if (add.length + remove.length + pieces.size === 0)
     return { changes, marks: undefined, archive, newNumbers: new Int32Array(0) };
   const removed = new Set(
     remove.map((text) => {
@@ -42,7 +43,7 @@ export function edited(
   const both = [...changes.keys()].find((index) => removed.has(index));
   if (both !== undefined)
     throw new UsageError(`${archive.entries[both]!.path} is to be changed and taken out at once`);
-  const made = editEntries(archive, { added: add.map(({ target }) => ({ path: target })), removed });
+  const made = editEntries(archive, { added: add.map(({ target }) => ({ path: target })), removed, pieces });
   const now = new Map([...changes].map(([index, bytes]) => [made.newNumbers[index]!, bytes]));
   for (const [i, { file }] of add.entries()) {
     const source = openFileSource(file);

@@ -2,6 +2,9 @@ import { afterAll, expect, describe, test } from '@jest/globals';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { ivfPieces, writeSpool, type Track } from '../../demo/world/spool-writer';
+import { key } from '@/core/testing/holds';
+import { ivfOf } from '@/core/testing/streams';
 import { run } from './run';
 
 /** What a repack must never do: end well with an archive that says something else than was meant, or leave anything behind when it does not. */
@@ -306,5 +309,43 @@ describe('what was damaged before', () => {
     expect(kept.out).toContain('two\0\x05\x57');
     // What is replaced was damaged no longer.
     expect((await repack('repack', '--change', 'two=long')).code).toBe(0);
+  });
+});
+
+describe('a film, which lies in pieces', () => {
+  const script = 'scripts/formats/spool-peatfire.yaml';
+  const pictures = (frames: readonly string[]): Track => ({
+    ...{ kind: 'picture', tongue: '' },
+    pieces: ivfPieces(Buffer.from(ivfOf(frames, 12)), 12),
+  });
+  const marks: Track = {
+    ...{ kind: 'marks', tongue: '' },
+    pieces: [{ time: 100, data: Buffer.from('100\tmark\n') }],
+  };
+  const spool = at('a.spool');
+  fs.writeFileSync(spool, writeSpool([pictures(['one', 'two']), marks], key));
+  const repack = (given: Uint8Array): ReturnType<typeof latch> => {
+    fs.writeFileSync(at('given.ivf'), given);
+    fs.rmSync(at('new.spool'), { force: true });
+    return latch(
+      ...['repack', spool, '--script', script, '--key', `game=${key.toString('hex')}`],
+      ...['--change', `picture.ivf=${at('given.ivf')}`, '--to', at('new.spool')],
+    );
+  };
+
+  test.each([
+    ['more pictures', ['a', 'longer', 'film', 'than', 'before']],
+    ['fewer', ['x']],
+  ])('%s: what is written is what the game would have written', async (_what, frames) => {
+    const result = await repack(Buffer.from(ivfOf(frames, 12)));
+    expect(result).toMatchObject({ code: 0, complaints: '' });
+    expect(fs.readFileSync(at('new.spool'))).toEqual(writeSpool([pictures(frames), marks], key));
+  });
+
+  test('what cannot be cut into pictures is refused, and nothing is written', async () => {
+    const result = await repack(Buffer.from('no film at all, whatever it is called'));
+    expect(result.code).not.toBe(0);
+    expect(result.complaints).toContain('picture.ivf');
+    expect(fs.existsSync(at('new.spool'))).toBe(false);
   });
 });

@@ -1,3 +1,4 @@
+export { BoardRow, WayChoiceRow } from './sounds';
 export { database, databaseUrl } from './database';
 export { migrate } from './migrate';
 export {

@@ -12,6 +12,8 @@ import { addedEntries } from './migrations/009-added-entries';
 import { operations } from './migrations/010-operations';
 import { kindChoices } from './migrations/011-kind-choices';
 import { findingCodes } from './migrations/012-finding-codes';
+import { boards } from './migrations/013-boards';
+import { wayChoices } from './migrations/014-way-choices';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -33,6 +35,8 @@ export const MIGRATIONS: readonly Migration[] = [
   operations,
   kindChoices,
   findingCodes,
+  boards,
+  wayChoices,
 ];
 
 /** Any number, the same for every process that migrates this database. */

@@ -1,28 +1,8 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type ModelAttributes,
-  type ModelStatic,
-  type Sequelize,
-} from 'sequelize';
+import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
+
+import { created, id, init, Row, size } from './columns';
 import { database } from './database';
-
-/** BIGINT comes back as text; all of ours are safe numbers. */
-const size = (name: string) => ({
-  type: DataTypes.BIGINT,
-  get(this: Model): number | null {
-    const value: unknown = this.getDataValue(name as never);
-    return value === null || value === undefined ? null : Number(value);
-  },
-});
-
-const created = { type: DataTypes.DATE, defaultValue: DataTypes.NOW };
-const id = { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true };
-
-class Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {}
+import { initSounds } from './sounds';
 
 export class GameRow extends Row<GameRow> {
   declare id: CreationOptional<number>;
@@ -263,20 +243,6 @@ export class JobRow extends Row<JobRow> {
 const { TEXT, INTEGER, BOOLEAN, JSONB, DATE, BLOB, UUID, ARRAY } = DataTypes;
 const game = { gameId: INTEGER };
 
-function init<M extends Model>(
-  model: ModelStatic<M>,
-  table: string,
-  fields: Record<string, unknown>,
-  sequelize: Sequelize,
-): void {
-  model.init(fields as ModelAttributes<M>, {
-    sequelize,
-    tableName: table,
-    timestamps: false,
-    underscored: true,
-  });
-}
-
 let ready: Sequelize | undefined;
 
 /** Ties the models to this process's connection; cheap to call again. */
@@ -344,6 +310,7 @@ export function models(): Sequelize {
     },
     sequelize,
   );
+  initSounds(sequelize);
   init(KindChoiceRow, 'kind_choices', { id, ...game, scope: TEXT, name: TEXT, kind: TEXT }, sequelize);
   init(
     IdTableRow,

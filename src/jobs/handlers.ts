@@ -4,6 +4,7 @@ import { writeBuild } from '@/server/building/build-output';
 import { weighWays } from '@/server/building/weigh-ways';
 import { installBuild } from '@/server/installing/install';
 import type { JobInput, JobKind } from '@/server/running/jobs';
+import { makeFilm } from '@/server/films/make-film';
 import { findKeysFor } from '@/server/opening/key-finder';
 import { findAlike, groupByLook } from '@/server/looking/looks';
 import { listenToAll } from '@/server/looking/listen';
@@ -61,5 +62,6 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     await scanGame(gameId, job, startScanThreads);
     return done;
   },
+  'make-film': (input, job) => makeFilm(input, job),
   trial: ({ gameId }, job) => runTrial(gameId, job),
 };

@@ -4,13 +4,14 @@ import { FormatError } from '@/core/bytes';
 import { JobRow } from '@/db';
 import { isDatabaseAway } from '@/db/away';
 import { Cancelled, type JobContext } from '@/server/running/job-context';
-import { announce, JOB_INPUTS, RESUMED, sendJob, type JobKind } from '@/server/running/jobs';
+import { announce, HELD, JOB_INPUTS, RESUMED, sendJob, type JobKind } from '@/server/running/jobs';
 import { log } from '@/server/log';
 import { UserError } from '@/platform/user-error';
 import type { WorkerIdentity } from '@/server/running/workers/identity';
-import { othersSee } from '@/server/running/workers/registry';
+import { livesStill, othersSee } from '@/server/running/workers/registry';
 import type { BlindSpots } from './blind-spots';
 import { HANDLERS } from './handlers';
+import { Rest } from './rest';
 import { unseenRoot } from './roots';
 import type { ReporterMessage } from './reporter';
 
@@ -38,9 +39,10 @@ export class JobRunner {
     this.reporter.postMessage(message);
   }
 
-  private contextFor(id: string, flag: Int32Array): JobContext {
+  private contextFor(id: string, { flag, rested }: Led): JobContext {
     const since = Date.now();
     let last = 0;
+    let shown: string | undefined;
     const { pulse } = this;
     return {
       id,
@@ -49,12 +51,18 @@ export class JobRunner {
         const now = Date.now();
         if (now - last < REPORT_MS) return;
         last = now;
-        this.report({ sort: 'progress', id, progress: { done, total, unit, item, since, bytes } });
+        this.report({
+          sort: 'progress',
+          id,
+          progress: { done, total, unit, item, since: since + rested(), bytes, shown },
+        });
       },
       check() {
         pulse();
         if (Atomics.load(flag, 0) === 1) throw new Cancelled();
       },
+      isHeld: () => Atomics.load(flag, 0) === 2,
+      show: (picture) => (shown = picture),
       nudge: this.nudge,
     };
   }
@@ -63,6 +71,7 @@ export class JobRunner {
   async work(id: string): Promise<void> {
     const waiting = await JobRow.findByPk(id);
     if (waiting?.state !== 'waiting') return;
+    if (HELD.includes(waiting.kind as JobKind) && (await this.isHeld(waiting))) return;
     const unseen = await unseenRoot(waiting);
     if (unseen !== undefined && (await othersSee(this.me, unseen))) {
       // One of the others does; without any other this one tries, and says what is wrong.
@@ -78,21 +87,53 @@ export class JobRunner {
     this.leading.add(id);
     const kind = waiting.kind as JobKind;
     const cancel = new SharedArrayBuffer(4);
+    const flag = new Int32Array(cancel);
+    const rest = new Rest(id, this.me.id, flag);
+    const led: Led = { id, kind, flag, rested: () => rest.lasted, began: performance.now() };
     this.report({ sort: 'begin', id, cancel });
     await this.tell(id);
-    const began = performance.now();
+    const ended = this.done(led, waiting.input);
+    const finished = this.whenDone(led, ended);
+    if (!HELD.includes(kind)) return finished;
+    // One that rests leaves its place to others.
+    const resting = rest.keep(ended, {
+      rests: async () => {
+        this.report({ sort: 'end', id });
+        await this.tell(id);
+      },
+      goesOn: async () => {
+        this.report({ sort: 'begin', id, cancel });
+        await this.tell(id);
+      },
+    });
+    await Promise.race([finished, resting]);
+  }
+
+  /** Whether somebody has it stand still, who lets it go on. */
+  private async isHeld({ id, workerId }: JobRow): Promise<boolean> {
+    return this.leading.has(id) || (workerId !== null && (await livesStill(workerId, this.me)));
+  }
+
+  private async done({ id, kind, flag, rested, began }: Led, given: unknown): Promise<JobEnd> {
     let end: JobEnd;
     try {
-      const input = JOB_INPUTS[kind].parse(waiting.input);
+      const input = JOB_INPUTS[kind].parse(given);
       const handle = HANDLERS[kind] as (input: unknown, job: JobContext) => Promise<unknown>;
-      end = { state: 'done', result: await handle(input, this.contextFor(id, new Int32Array(cancel))) };
+      end = {
+        state: 'done',
+        result: await handle(input, this.contextFor(id, { id, kind, flag, rested, began })),
+      };
     } catch (error) {
       end = isDatabaseAway(error) && RESUMED.includes(kind) ? { state: 'waiting' } : endOf(error);
       if (end.state === 'failed' && !(error instanceof FormatError || error instanceof UserError))
         log.error({ kind, err: error }, 'job');
     }
     log.info({ kind, id, state: end.state, ms: Math.round(performance.now() - began) }, 'job ended');
-    await this.settleSurely(id, kind, end);
+    return end;
+  }
+
+  private async whenDone({ id, kind }: Led, ended: Promise<JobEnd>): Promise<void> {
+    await this.settleSurely(id, kind, await ended);
     this.report({ sort: 'end', id });
     this.leading.delete(id);
     await this.tell(id);
@@ -130,9 +171,20 @@ export class JobRunner {
         result: (end.result ?? null) as never,
         endedAt: isPaused || end.state === 'waiting' ? null : new Date(),
       },
-      { where: { id, state: 'running', workerId: this.me.id } },
+      { where: { id, state: ['running', 'paused'], workerId: this.me.id } },
     );
   }
+}
+
+/** A job that this process is at. */
+interface Led {
+  readonly id: string;
+  readonly kind: JobKind;
+  /** 1 once it is to stop, 2 while it is to rest. */
+  readonly flag: Int32Array;
+  /** For how many milliseconds it has rested. */
+  readonly rested: () => number;
+  readonly began: number;
 }
 
 interface JobEnd {

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import { LRUCache } from 'lru-cache';
 import type { EntryStore } from '@/core/archive';
 import { resolveInside } from '@/platform/node/inside';
+import { sayWays } from '@/platform/node/media-scripts';
 import { keysWith, openFile, openWithin } from '@/server/opening/open-file';
 import type { ArchiveLink } from '@/server/opening/opened';
 import { scriptById } from '@/server/opening/scripts';
@@ -34,7 +35,7 @@ export class LinkedArchives {
     ]);
     let chain = this.open.get(stamp);
     if (!chain) this.open.set(stamp, (chain = openChain(file, links)));
-    return chain.at(-1)!.archive;
+    return sayWays(chain.at(-1)!.archive, links.at(-1)!.ways);
   }
 }
 

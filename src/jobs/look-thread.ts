@@ -9,6 +9,7 @@ import { readHead } from '@/server/looking/heads';
 import type { LookRequests, LooseAt, TexelsAsked, TexelsLooked } from '@/server/looking/look-threads';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
 import { texelsOf } from '@/server/looking/texels';
+import { joinHere } from '@/server/boards/joined';
 import { editHere } from '@/server/mods/edit-sound';
 import { prepare } from '@/server/mods/prepare';
 import { openedEntry } from '@/server/opening/opened';
@@ -66,6 +67,7 @@ const answers: Answers<LookRequests> = {
   edited({ bytes, name, edits }) {
     return editHere(bytes, name, edits);
   },
+  joined: ({ parts }) => joinHere(parts),
   async thumbnail({ gameId, archiveId, index, most }) {
     const { archive, entry } = await openedEntry(gameId, archiveId, index);
     const bytes = wholeEntry({ archive, entry }, MOST_PICTURE_BYTES);

@@ -14,7 +14,7 @@ interface Start {
 }
 
 export type ReporterMessage =
-  /** `cancel` is one number: 1 once the job has been asked to stop, or is led by another worker. */
+  /** `cancel` is one number: 1 once the job has been asked to stop, or is led by another worker; 2 while it is asked to rest. */
   | { sort: 'begin'; id: string; cancel: SharedArrayBuffer }
   | { sort: 'progress'; id: string; progress: object }
   | { sort: 'end'; id: string };
@@ -48,16 +48,20 @@ async function tell(id: string, job: Job): Promise<void> {
   const progress = job.latest;
   job.latest = undefined;
   const mine = `id = $1 AND worker_id = $2 AND state = 'running'`;
-  const { rows } = await pool.query<{ cancel_asked: boolean }>(
+  const { rows } = await pool.query<{ cancel_asked: boolean; pause_asked: boolean }>(
     progress
-      ? `UPDATE jobs SET progress = $3 WHERE ${mine} RETURNING cancel_asked`
-      : `SELECT cancel_asked FROM jobs WHERE ${mine}`,
+      ? `UPDATE jobs SET progress = $3 WHERE ${mine} RETURNING cancel_asked, pause_asked`
+      : `SELECT cancel_asked, pause_asked FROM jobs WHERE ${mine}`,
     progress ? [id, workerId, JSON.stringify(progress)] : [id, workerId],
   );
   if (progress) await pool.query('SELECT pg_notify($1, $2)', [channel, id]);
   // One that is not there was taken from a worker that was silent for too long.
-  if (!(rows[0]?.cancel_asked ?? true) || jobs.get(id) !== job) return;
-  if (Atomics.exchange(job.flag, 0, 1) === 0) job.toldAt = Date.now();
+  if (jobs.get(id) !== job) return;
+  if (!(rows[0]?.cancel_asked ?? true)) {
+    if (rows[0]!.pause_asked) Atomics.compareExchange(job.flag, 0, 0, 2);
+    return;
+  }
+  if (Atomics.exchange(job.flag, 0, 1) !== 1) job.toldAt = Date.now();
 }
 
 /** A main thread that stands still for so long does not come back: bytes keep it busy, or a system call. */

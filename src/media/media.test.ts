@@ -90,6 +90,8 @@ const MAY_NAME: Readonly<Record<string, string>> = {
   'src/server/looking/looks.ts': 'pictures that look alike',
   'src/server/looking/texels.ts': 'the light table',
   'src/server/looking/carve.ts': 'pictures that are buried in others',
+  'src/server/scan/look-into.ts': 'films may be archives',
+  'src/server/films/make-film.ts': 'streams of a film',
   'src/server/mods/incoming.ts': 'pictures are matched by their look',
 };
 

@@ -5,7 +5,7 @@ import type { EntryDetail } from '@/server/looking/preview';
 import type { Look } from './look';
 import type { Run } from '@/core/catalogue';
 import type { ListProps } from '@/ui/contents/EntryList';
-import type { Entries } from '@/ui/contents/use-entries';
+import type { Entries, EntryItem } from '@/ui/contents/use-entries';
 
 /** What of a change a look needs to know. */
 export interface ChangedEntry {
@@ -68,6 +68,19 @@ export interface ThroughProps {
   readonly onSelect: (index: number) => void;
 }
 
+/** What stands beside an entry that is looked at. */
+export interface BesideProps {
+  readonly gameId: number;
+  readonly data: EntryDetail;
+  readonly onShow: (archiveId: number, index: number) => void;
+}
+
+/** Entries of the medium that are picked. */
+export interface PickedProps {
+  readonly gameId: number;
+  readonly items: readonly EntryItem[];
+}
+
 /** What a medium has for the screens. */
 export interface MediumUi {
   readonly kind: Kind;
@@ -87,6 +100,10 @@ export interface MediumUi {
   readonly Side?: ComponentType<SideProps>;
   /** Sides stand beside each other, not below. */
   readonly sidesBeside?: boolean;
+  /** What belongs to it, below its facts. */
+  readonly Beside?: ComponentType<BesideProps>;
+  /** What can be done with several of them at once. */
+  readonly Picked?: ComponentType<PickedProps>;
   /** Goes through the list from one to the next. */
   readonly Through?: ComponentType<ThroughProps>;
   /** A way to see many at once in place of the list. */

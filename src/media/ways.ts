@@ -1,5 +1,6 @@
 import type { Kind } from '@/core/kinds';
 import { archiveWays } from './archive/core/ways';
+import { filmWays } from './film/core/ways';
 import { pictureWays } from './picture/core/ways';
 import { soundWays } from './sound/core/ways';
 import { textWays } from './text/core/ways';
@@ -11,6 +12,7 @@ export type { MediumWays, Way } from './way';
 export const WAYS: Readonly<Partial<Record<Kind, MediumWays>>> = {
   picture: pictureWays,
   sound: soundWays,
+  film: filmWays,
   text: textWays,
   archive: archiveWays,
 };

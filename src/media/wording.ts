@@ -1,4 +1,5 @@
 import { findingsOf, type Wording, type Words } from '@/core/fit';
+import { filmWording } from './film/core/wording';
 import { pictureWording } from './picture/core/wording';
 import { soundWording } from './sound/core/wording';
 import { textWording } from './text/core/wording';
@@ -15,6 +16,7 @@ export const foundAnywhere = findingsOf<typeof anyWording>('any');
 /** What is said of the findings of each medium, by the first word of their codes; a line a medium. */
 export const WORDINGS: Readonly<Record<string, Wording>> = {
   any: anyWording,
+  film: filmWording,
   picture: pictureWording,
   sound: soundWording,
   text: textWording,

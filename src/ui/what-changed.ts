@@ -7,10 +7,11 @@ export type Changed = readonly string[] | 'all of the game' | 'nothing';
 /** What a change of the interface below a game touches, by how its path begins; the first that fits counts. */
 const OF_GAME: readonly (readonly [path: RegExp, changed: Changed])[] = [
   // Only asks.
-  [/^(entries\/heads|recipes\/preview|entries\/place)$/, 'nothing'],
+  [/^(entries\/(heads|place|match)|recipes\/preview|films\/[^/]+\/(given|estimate))$/, 'nothing'],
   // The job itself is told of by its event, and what it changed once it has ended.
   [/^jobs$/, ['jobs']],
   [/^recipes/, ['recipes', 'jobs']],
+  [/^ways/, ['entries', 'entry', 'heads', 'alike-sounds']],
   [/^kinds/, ['entries', 'entry', 'folders', 'map', 'runs', 'affixes', 'program-count']],
   [/^marks/, ['tags', 'entries', 'entry', 'folders']],
   [/^searches/, ['searches']],
@@ -25,6 +26,7 @@ const ELSEWHERE: readonly (readonly [path: RegExp, changed: readonly string[]])[
   [/^folders/, ['folders-of-machine']],
   [/^scripts/, ['scripts', 'script', 'archives', 'entry', 'heads']],
   [/^games$/, ['games']],
+  [/^boards/, ['boards', 'board']],
 ];
 
 /** What jobs change that leave the contents of the game and its mods as they were. */

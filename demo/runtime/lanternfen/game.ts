@@ -1,4 +1,5 @@
 import fs from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { logged, type LogLine, type Note } from '../common/log';
 import { coloured, lit } from './channels';
@@ -9,6 +10,7 @@ import { hangPuppet } from './puppet';
 import type { Picture } from '../common/picture';
 import { readSheet } from './sheet';
 import { Songbook, type Played } from './songbook';
+import { readSpool, type Film } from './spool';
 import { Stall } from '../common/stall';
 
 /** What the scene is made of; only what was really loaded. */
@@ -25,6 +27,15 @@ export interface Scene {
   water: Buffer;
   /** A take of a songbook, where its plan names one. */
   song: Played | undefined;
+  /** The films that its plan names, with what is written below them in the tongue that is set. */
+  films: (Film & { written: Written[] })[];
+}
+
+/** A text below a film, in thousandths of a second. */
+export interface Written {
+  from: number;
+  to: number;
+  text: string;
 }
 
 export interface Run {
@@ -81,7 +92,7 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     .map((name) => mount(path.join(folder, 'holds', name)))
     .sort((a, b) => a.rank - b.rank);
   for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
-  const books = songbooks(folder);
+  const books = songbooks(folder, setting('tongue', 'en'));
   for (const { name: book, count } of books) note('mounted', `${book}.songbook`, `${count} takes`);
 
   const take = (wanted: string): Buffer => {
@@ -133,16 +144,38 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
   }
   const sung = (asked: string): Played => {
     const [title = '', song = ''] = asked.split(' ');
-    const book = books.find((one) => one.name === title);
+    // Books that end in a dash and its title are laid over it; the last by rank that has the take is heard.
+    const own = books.filter(({ name: file }) => file === title || file.endsWith(`-${title}`));
+    // In the tongue that is set where it was recorded in it.
+    const inTongue = `${tongue}/${song}`;
+    const spokenBook = own.findLast((one) => one.has(inTongue));
+    const book = spokenBook ?? own.findLast((one) => one.has(song)) ?? own.at(-1);
     if (!book) throw new Stall(asked, 'song', `there is no songbook ${title}`);
-    const played = book.take(song);
-    note('took', song, `${played.data.length} bytes`, `${title}.songbook`);
+    const taken = spokenBook ? inTongue : song;
+    const played = book.take(taken);
+    note('took', taken, `${played.data.length} bytes`, `${book.name}.songbook`);
     return played;
+  };
+  const showFilm = (asked: string): Film & { written: Written[] } => {
+    const [first = '', within] = asked.split(' ');
+    const isSpool = within === undefined;
+    const file = path.join(folder, 'spools', `${first}.spool`);
+    if (isSpool && !fs.existsSync(file)) throw new Stall(`${first}.spool`, 'file', 'it is missing');
+    const bytes = isSpool ? fs.readFileSync(file) : fromInner(take(first), within, mount);
+    const label = isSpool ? `${first}.spool` : `${first}/${within}`;
+    const film = readSpool(bytes, label, keyIn(folder, 'Lanternfen.bin'), tongue);
+    note(
+      'took',
+      label,
+      `${film.pictures} pictures of ${film.width} x ${film.height}, sound ${film.tongue || 'none'}`,
+    );
+    return { ...film, written: writtenBelow(film, () => take(`text/${tongue}/films.lines`), folder) };
   };
   return {
     name,
     tongue,
     more,
+    films: ['film', 'reel'].flatMap((part) => (plan[part] ? [showFilm(plan[part])] : [])),
     song: plan.song ? sung(plan.song) : undefined,
     backdrop: sheet(plan.backdrop!),
     figure: sheet(plan.figure!),
@@ -153,13 +186,55 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
   };
 }
 
-/** The books of songs that lie in the game; a version that has none goes without. */
-function songbooks(folder: string): Songbook[] {
-  const songs = path.join(folder, 'songs');
-  if (!fs.existsSync(songs)) return [];
-  const files = fs.readdirSync(songs).filter((name) => name.endsWith('.songbook'));
+/** An entry of a hold that is an entry of another one. */
+function fromInner(hold: Buffer, wanted: string, mount: (file: string) => EngineHold): Buffer {
+  const inside = fs.mkdtempSync(path.join(os.tmpdir(), 'stand-in-hold-'));
+  try {
+    const file = path.join(inside, 'inner.hold');
+    fs.writeFileSync(file, hold);
+    return mount(file).take(wanted);
+  } finally {
+    fs.rmSync(inside, { recursive: true });
+  }
+}
+
+/** What marks of a film say is to be written below it: `say ID MILLISECONDS`, the text being in the lines of films. */
+function writtenBelow({ marks, name }: Film, lines: () => Buffer, folder: string): Written[] {
+  const said = marks.flatMap(({ time, what }) => {
+    const [, id, length] = /^say (\S+) (\d+)$/.exec(what) ?? [];
+    return id ? [{ id, from: time, to: time + Number(length) }] : [];
+  });
+  if (said.length === 0) return [];
+  if (name === 'toll.spool') return textsOfProgram(folder);
+  const table = lines();
+  return said.map(({ id, from, to }) => ({ from, to, text: lineOf(table, id, 'films.lines') }));
+}
+
+/** The texts of one film are kept in the program file: two times, and up to 56 bytes of text that end with a zero. */
+function textsOfProgram(folder: string): Written[] {
+  const program = fs.readFileSync(path.join(folder, 'Lanternfen.bin'));
+  const found: Written[] = [];
+  for (let at = 0x6000; program.readUInt32LE(at + 4) > 0; at += 64) {
+    const end = program.indexOf(0, at + 8);
+    if (end < 0 || end >= at + 64)
+      throw new Stall('Lanternfen.bin', 'texts', `the text at ${at + 8} has no end`);
+    found.push({
+      ...{ from: program.readUInt32LE(at), to: program.readUInt32LE(at + 4) },
+      text: program.toString('utf8', at + 8, end),
+    });
+  }
+  return found;
+}
+
+/** The books of songs that lie in the game, then those of the tongue; a version that has none goes without. */
+function songbooks(folder: string, tongue: string): Songbook[] {
   const key = keyIn(folder, 'Lanternfen.bin');
-  return files.sort().map((name) => new Songbook(path.join(songs, name), key));
+  return [path.join(folder, 'songs'), path.join(folder, 'songs', tongue)].flatMap((songs) => {
+    if (!fs.existsSync(songs)) return [];
+    const files = fs.readdirSync(songs).filter((name) => name.endsWith('.songbook'));
+    const books = files.sort().map((name) => new Songbook(path.join(songs, name), key));
+    return books.sort((a, b) => a.rank - b.rank);
+  });
 }
 
 /** Where the engine looks before its holds. */

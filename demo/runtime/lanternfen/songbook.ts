@@ -28,6 +28,8 @@ export interface Played {
 /** A book of takes with its reels, as the engine opens it. */
 export class Songbook {
   readonly name: string;
+  /** Of books of one title the one with the highest rank is asked first. */
+  readonly rank: number;
   private readonly book: Buffer;
   private readonly rows = new Map<number, Row>();
   private readonly reels: Buffer[] = [];
@@ -44,6 +46,7 @@ export class Songbook {
     const rows = book.subarray(HEAD, HEAD + ROW * count);
     if (rows.length !== ROW * count || adler32(rows) !== book.readUInt32LE(28))
       throw new Stall(this.name, 'book check', 'the list of takes does not check');
+    this.rank = book.readUInt32LE(36);
     this.key = createHash('sha256').update(gameKey).update(salt).digest();
     if (zlib.crc32(this.key) !== book.readUInt32LE(32))
       throw new Stall(this.name, 'book key', 'the key does not open it');
@@ -63,6 +66,11 @@ export class Songbook {
 
   get count(): number {
     return this.rows.size;
+  }
+
+  /** Whether a take of this name is listed. */
+  has(wanted: string): boolean {
+    return this.rows.has(fnv(wanted));
   }
 
   private reelAt(file: string, number: number, salt: Buffer): Buffer {

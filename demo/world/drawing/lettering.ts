@@ -23,6 +23,21 @@ export function lettering(
 ): string {
   font ??= load();
   const width = font.getAdvanceWidth(text, size);
-  const data = font.getPath(text, x - width / 2, baseline, size).toPathData(1);
+  const shaped = Number.isFinite(width) ? drawnAt(font, text, x - width / 2, baseline, size, true) : '';
+  // Some pairs of letters have a kerning that the package cannot read.
+  const data =
+    shaped === '' || shaped.includes('NaN')
+      ? drawnAt(
+          font,
+          text,
+          x - font.getAdvanceWidth(text, size, { kerning: false }) / 2,
+          baseline,
+          size,
+          false,
+        )
+      : shaped;
   return `<path d="${data}" fill="${fill}" ${extra}/>`;
 }
+
+const drawnAt = (own: Font, text: string, x: number, y: number, size: number, kerning: boolean): string =>
+  own.getPath(text, x, y, size, { kerning }).toPathData(1);

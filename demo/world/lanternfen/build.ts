@@ -6,10 +6,10 @@ import { PROPS } from '../drawing/props';
 import { writeHold, type HoldEntry } from '../hold-writer';
 import { bell, chirp, mumble, tune, wash } from '../sounds';
 import { chestEntries } from './chest';
-import { openingSpool } from './film';
+import { menuSpool, openingLines, openingSpool, TOLL_SAID, tollSpool, widowSpool } from './film';
 import type { FrostParts } from './frost';
-import { GAME_KEY, programFile } from './program';
-import { ferrySongbook, songIds, widowSongbook } from './songs';
+import { GAME_KEY, programFile, withTexts } from './program';
+import { songbooks, songIds, takeLines } from './songs';
 import { puppetLists, puppetSheets } from './puppets';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
@@ -76,7 +76,7 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   fs.mkdirSync(holds, { recursive: true });
   const write = (name: string, data: Buffer | string): void =>
     fs.writeFileSync(path.join(folder, name), data);
-  write('Lanternfen.bin', programFile('Lanternfen', 1 << 20, [GAME_KEY]));
+  write('Lanternfen.bin', withTexts(programFile('Lanternfen', 1 << 20, [GAME_KEY]), TOLL_SAID));
   write('harbour-launcher.bin', programFile('launcher', 1 << 17));
   write(
     'readme.txt',
@@ -92,6 +92,8 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
     ...[...texts()].map(([name, body]) => text(name, body)),
     text('items/goods.csv', itemTable(Object.keys(PROPS))),
     text('items/songbooks.csv', songIds()),
+    text('items/takes.csv', takeLines()),
+    ...['en', 'de', 'no'].map((tongue) => text(`text/${tongue}/films.lines`, openingLines(tongue))),
     text('credits.txt', 'Lanternfen\n\nKept, drawn and rung by Oddharbour Works.\nNo otters were paid.\n'),
     held('links/sheets.links', linkTable()),
     ...screens,
@@ -126,22 +128,26 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   for (const [name, body] of puppetLists()) weather.push(text(name, body));
   hold('h03-weather.hold', weather, 3, GAME_KEY, true);
   hold('h04-wardrobe.hold', await wardrobe(PACKED_AT), 4, GAME_KEY, false);
+  const reel = await widowSpool();
   hold(
     'h05-chest.hold',
-    chestEntries(sheets.filter((entry) => entry.path.includes('/coat/'))),
+    chestEntries(
+      sheets.filter((entry) => entry.path.includes('/coat/')),
+      held('reels/films/widow.spool', reel),
+    ),
     5,
     undefined,
     true,
   );
-  const { book, reels } = ferrySongbook();
-  fs.mkdirSync(path.join(folder, 'songs'));
-  write('songs/ferry.songbook', book);
-  reels.forEach((reel, i) => write(`songs/ferry.reel${i + 1}`, reel));
-  const widow = widowSongbook();
-  write('songs/0417.songbook', widow.book);
-  widow.reels.forEach((reel, i) => write(`songs/0417.reel${i + 1}`, reel));
+  for (const [name, { book, reels }] of songbooks()) {
+    fs.mkdirSync(path.dirname(path.join(folder, 'songs', name)), { recursive: true });
+    write(`songs/${name}.songbook`, book);
+    reels.forEach((reel, i) => write(`songs/${name}.reel${i + 1}`, reel));
+  }
   fs.mkdirSync(path.join(folder, 'spools'));
   write('spools/opening.spool', await openingSpool());
+  write('spools/toll.spool', await tollSpool());
+  write('spools/menu.spool', await menuSpool());
   const amended: HoldEntry[] = amendedTexts();
   for (const recipe of [...amendedSheets(), ...amendedBoards()])
     amended.push(held(recipe.path, await drawSheet(recipe)));

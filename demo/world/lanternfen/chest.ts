@@ -4,12 +4,14 @@ import os from 'node:os';
 import path from 'node:path';
 import { writeHold, type HoldEntry } from '../hold-writer';
 
-/** The chest of clothes: a hold whose entries are holds again, one for each wearer. */
-export function chestEntries(coats: readonly HoldEntry[]): HoldEntry[] {
+/** The chest of clothes: a hold whose entries are holds again, one for each wearer, and one with a film at its bottom. */
+export function chestEntries(coats: readonly HoldEntry[], film?: HoldEntry): HoldEntry[] {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'demo-chest-'));
   const byWearer = new Map<string, HoldEntry[]>();
-  for (const coat of coats) {
-    const [, who, ...rest] = coat.path.split('/');
+  const own = coats.map((coat) => ({ coat, path: coat.path.split('/').slice(1) }));
+  if (film) own.push({ coat: film, path: film.path.split('/') });
+  for (const { coat, path: steps } of own) {
+    const [who, ...rest] = steps;
     const theirs = byWearer.get(who!) ?? [];
     if (theirs.length === 0) byWearer.set(who!, theirs);
     theirs.push({ ...coat, path: rest.join('/') });

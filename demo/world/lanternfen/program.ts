@@ -42,3 +42,27 @@ export function programFile(
   keys.forEach((key, i) => key.copy(out, Math.floor(length * (0.61 + 0.07 * i)) | 7));
   return out;
 }
+
+/** Room for a text in the program file, with the two numbers before it. */
+const TEXT_ROOM = 64;
+
+/** Writes texts into a program file: from when to when each is shown (u32, thousandths of a second), and as much text as there is room for, ended by a zero. */
+export function withTexts(
+  program: Buffer,
+  said: readonly {
+    readonly from: number;
+    readonly to: number;
+    readonly text: Readonly<Record<string, string>>;
+  }[],
+): Buffer {
+  const at = 0x6000;
+  program.fill(0, at - 16, at + TEXT_ROOM * (said.length + 1));
+  program.write('toll.spool', at - 16, 'latin1');
+  for (const [i, { from, to, text }] of said.entries()) {
+    const own = at + TEXT_ROOM * i;
+    program.writeUInt32LE(from, own);
+    program.writeUInt32LE(to, own + 4);
+    program.write(`${text.en}\0`, own + 8, 'latin1');
+  }
+  return program;
+}

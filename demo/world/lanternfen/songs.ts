@@ -3,7 +3,7 @@ import { encodeAdpcm, nibbleBytes } from '../adpcm';
 import { OutBytes } from '../out-bytes';
 import { writeSongbook, type Songbook, type Take } from '../songbook-writer';
 import { bell, chirp, mumble, tune, wash } from '../sounds';
-import { opus } from '../tools';
+import { opus, type Loop } from '../tools';
 import { GAME_KEY } from './program';
 import { SPOKEN } from './texts';
 
@@ -17,8 +17,8 @@ function shortTake(name: string, wave: Buffer): Take {
 }
 
 /** A long take: Ogg Opus. */
-function longTake(name: string, wave: Buffer): Take {
-  const data = opus(wave);
+function longTake(name: string, wave: Buffer, loop?: Loop): Take {
+  const data = opus(wave, loop);
   return { name, codec: 'opus', rate: 48000, samples: playedSamples(data), data };
 }
 
@@ -35,34 +35,158 @@ const TUNES: Record<string, number[]> = {
   promise: [220, 262, 330, 392, 330, 262, 220, 247, 294, 247, 220, 165],
 };
 
-/** What the Reed Widow says, take by take; her book has a number, and so have her takes. */
-const WIDOW = [
-  'Row on.',
-  'Who is it?',
-  'Not tonight.',
-  'The lamp, keeper.',
-  'No. No. Not the reeds.',
-  'I paid for two.',
-  'He sleeps below the third plank, and you know it as well as I do.',
-  'Leave the oil and go.',
-  'Sing it again, slower.',
-  'You were late the last time, and the time before, and every time that it mattered.',
-  'Hush.',
-  'There.',
-];
+type Tongue = 'en' | 'de' | 'no';
 
-/** The numbered book of the Widow's takes: short ones in codes, long ones as Opus. */
-export function widowSongbook(): Songbook {
-  const takes = WIDOW.map((line, i) => {
-    const name = `0417/${String(i + 1).padStart(3, '0')}`;
-    const wave = mumble(line, 190);
-    return line.length < 30 ? shortTake(name, wave) : longTake(name, wave);
-  });
-  return writeSongbook(takes, GAME_KEY, createHash('md5').update('widow songbook').digest().subarray(0, 8));
+/** A numbered book: whose takes it holds, how high they speak, and what is said, take by take, in each tongue that it was recorded in. */
+interface SpokenBook {
+  readonly number: string;
+  readonly title: string;
+  readonly pitch: number;
+  readonly lines: Readonly<Partial<Record<Tongue, readonly string[]>>>;
 }
 
-/** Names of books and takes by their numbers, as the game's makers keep them. */
-export const songIds = (): string => ['code,name', '0417,Reed Widow', '0418,Captain Sallow', ''].join('\n');
+const WIDOW: SpokenBook = {
+  number: '0417',
+  title: 'Reed Widow',
+  pitch: 190,
+  lines: {
+    en: [
+      'Row on.',
+      'Who is it?',
+      'Not tonight.',
+      'The lamp, keeper.',
+      'No. No. Not the reeds.',
+      'I paid for two.',
+      'He sleeps below the third plank, and you know it as well as I do.',
+      'Leave the oil and go.',
+      'Sing it again, slower.',
+      'You were late the last time, and the time before, and every time that it mattered.',
+      'Hush.',
+      'There.',
+    ],
+    de: [
+      'Rudere weiter.',
+      'Wer ist da?',
+      'Nicht heute.',
+      'Die Lampe, Wart.',
+      'Nein. Nein. Nicht ins Schilf.',
+      'Ich habe für zwei bezahlt.',
+      'Er schläft unter der dritten Planke, und du weißt es so gut wie ich.',
+      'Lass das Öl da und geh.',
+      'Sing es noch einmal, langsamer.',
+      'Du kamst das letzte Mal zu spät, und das Mal davor, und jedes Mal, wenn es zählte.',
+      'Still.',
+      'So.',
+    ],
+    no: [
+      'Ro videre.',
+      'Hvem er det?',
+      'Ikke i kveld.',
+      'Lampen, vokter.',
+      'Nei. Nei. Ikke sivet.',
+      'Jeg betalte for to.',
+      'Han sover under den tredje planken, og det vet du like godt som jeg.',
+      'La oljen stå og gå.',
+      'Syng det igjen, saktere.',
+      'Du kom for sent sist, og gangen før, og hver gang det gjaldt.',
+      'Hysj.',
+      'Slik.',
+    ],
+  },
+};
+
+/** The other numbered books; the Captain was never recorded in Norwegian, and Ibis in English alone. */
+const OTHERS: readonly SpokenBook[] = [
+  {
+    ...{ number: '0402', title: 'Odd the ferry keeper', pitch: 96 },
+    lines: { en: Object.values(SPOKEN.odd) },
+  },
+  {
+    ...{ number: '0418', title: 'Captain Sallow', pitch: 118 },
+    lines: {
+      en: Object.values(SPOKEN.sallow),
+      de: [
+        'Kapitän Sallow. Vom Hut haben Sie gehört.',
+        'Der Zoll macht zwei Münzen. Für Sie drei.',
+        'Meine Aale sind gezählt, gnädige Frau. Jede Nacht.',
+        'Die Marsch hat Gesetze. Die meisten schrieb ich.',
+        'Ein Seil ist nur eine sehr geduldige Schlange.',
+        'Ihre Fähre neigt sich. Ich sagte neigt.',
+        'Wer hat meine Glocke geläutet? Ich läute seine.',
+        'Ich will Sie nicht aufhalten. Das kostet extra.',
+      ],
+    },
+  },
+  { ...{ number: '0421', title: 'Ibis', pitch: 205 }, lines: { en: Object.values(SPOKEN.ibis) } },
+];
+
+/** The bank of the small noises of boards, oars and frogs: so many takes, none of a second. */
+const BANK = { number: '2200', title: 'Boards, oars and frogs' };
+const BANK_TAKES = 1000;
+
+const salted = (name: string): Buffer => createHash('md5').update(`${name} songbook`).digest().subarray(0, 8);
+
+const takeName = (book: string, i: number): string => `${book}/${String(i + 1).padStart(3, '0')}`;
+
+/** Takes in other tongues than the first say which. */
+const spokenName = (book: string, tongue: Tongue, i: number): string =>
+  tongue === 'en' ? takeName(book, i) : `${tongue}/${takeName(book, i)}`;
+
+/** A numbered book in a tongue: short takes in codes, long ones as Opus. */
+function spokenSongbook({ number, pitch, lines }: SpokenBook, tongue: Tongue, salt: string): Songbook {
+  const takes = lines[tongue]!.map((line, i) => {
+    const name = spokenName(number, tongue, i);
+    const wave = mumble(line, pitch);
+    return line.length < 30 ? shortTake(name, wave) : longTake(name, wave);
+  });
+  return writeSongbook(takes, GAME_KEY, salted(salt));
+}
+
+/** The numbered book of the Widow's takes. */
+export const widowSongbook = (): Songbook => spokenSongbook(WIDOW, 'en', 'widow');
+
+/** A thousand short takes: every sort of noise that the ferry makes, each a little different. */
+function noiseBank(): Songbook {
+  const takes = Array.from({ length: BANK_TAKES }, (_, i) => {
+    const [sort, n] = [i % 3, Math.floor(i / 3)];
+    const ticks = 44 + 2 * (2400 + ((i * 389) % 7000));
+    const wave =
+      sort === 0
+        ? chirp(120 + 2 * n, 200 + 3 * n, 1)
+        : sort === 1
+          ? wash(`board ${n}`, 0.05 + 0.002 * n, 3)
+          : bell(200 + 5 * n);
+    return shortTake(takeName(BANK.number, i), wave.subarray(0, ticks));
+  });
+  return writeSongbook(takes, GAME_KEY, salted('noises'));
+}
+
+/** All books by where they lie below the folder of songs; those of other tongues in a folder of that tongue. */
+export function songbooks(): Map<string, Songbook> {
+  const books = new Map([['ferry', ferrySongbook()]]);
+  for (const book of [WIDOW, ...OTHERS])
+    for (const tongue of Object.keys(book.lines) as Tongue[]) {
+      const own = tongue === 'en' ? book.number : `${tongue}/${book.number}`;
+      const salt = book === WIDOW && tongue === 'en' ? 'widow' : own;
+      books.set(own, spokenSongbook(book, tongue, salt));
+    }
+  books.set(BANK.number, noiseBank());
+  return books;
+}
+
+/** Names of books by their numbers, as the game's makers keep them. */
+export const songIds = (): string =>
+  ['code,name', ...[WIDOW, ...OTHERS, BANK].map(({ number, title }) => `${number},${title}`), ''].join('\n');
+
+/** What is said in each take, as the makers' list for the speakers has it. */
+export const takeLines = (): string =>
+  [
+    'code,text',
+    ...[...OTHERS, WIDOW].flatMap(({ number, lines }) =>
+      lines.en!.map((line, i) => `${takeName(number, i)},"${line}"`),
+    ),
+    '',
+  ].join('\n');
 
 /** What is sung and rung on the ferry. */
 export function ferrySongbook(): Songbook {
@@ -74,10 +198,12 @@ export function ferrySongbook(): Songbook {
   }
   for (const [name, notes] of Object.entries(TUNES)) {
     const wave = tune(name, [...notes, ...notes]);
-    takes.push(longTake(`song/${name}/strings`, wave));
+    // The second half is played again and again, as long as the scene lasts.
+    const half = Math.round(0.32 * notes.length * 48000);
+    takes.push(longTake(`song/${name}/strings`, wave, { start: half, length: half }));
     takes.push(
       longTake(`song/${name}/hum`, mumble(`${Object.values(SPOKEN.ibis).join(' ')} ${name}`, notes[0]!)),
     );
   }
-  return writeSongbook(takes, GAME_KEY, createHash('md5').update('ferry songbook').digest().subarray(0, 8));
+  return writeSongbook(takes, GAME_KEY, salted('ferry'));
 }

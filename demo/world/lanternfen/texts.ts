@@ -121,6 +121,8 @@ export function texts(): Map<string, string> {
             plumage: `${PLUMAGE} ${PLUMAGE_MAPS}`,
             frame: `${PANEL_MASK} #22343a #c58f35 #f3ead2`,
             song: '0417 0417/003',
+            film: 'opening',
+            reel: 'chest/reels.hold films/widow.spool',
           }),
           lines: 'text/en/ferry.lines',
           line: place === 'jetty' ? 'jetty.greeting' : `landing.${place}`,

@@ -6,11 +6,14 @@ import { PEOPLE, person } from '../drawing/figures';
 import { lettering } from '../drawing/lettering';
 import { PLACES, placeDrawing } from '../drawing/places';
 import { PROPS } from '../drawing/props';
+import { frames, soundtrack } from '../lanternfen/film';
+import { QUAY } from '../lanternfen/film-scenes';
 import { programFile } from '../lanternfen/program';
 import { seeded } from '../random';
 import type { Pixels } from '../sheet-writer';
 import { bell, chirp, mumble, wash } from '../sounds';
 import { writeCall, writeHarbour, writePrint, texelsFor, type Harbour } from './file-writers';
+import { oldFilm } from '../tools';
 import { writeStores, type StoreItem } from './stores-writer';
 
 async function draw(body: string, width: number, height: number, box = '0 0 256 256'): Promise<Pixels> {
@@ -48,6 +51,17 @@ function sounds(): StoreItem[] {
     items.push({ path: `calls/trader_${n}.call`, data: writeCall(words, 'far') });
   }
   return items;
+}
+
+/** A film of its time, which no browser plays. */
+async function films(): Promise<StoreItem[]> {
+  const rate = 12.5;
+  const sound = soundtrack(QUAY, [], 'en', 100, [
+    [0.5, bell(262)],
+    [3, chirp(600, 900, 2)],
+  ]);
+  const data = oldFilm(await frames(QUAY, 320, 160, rate), rate, sound);
+  return [{ path: 'films/quay.mpg', data, loose: true }];
 }
 
 function tables(): StoreItem[] {
@@ -117,7 +131,7 @@ export async function buildTallow(folder: string): Promise<void> {
     fs.writeFileSync(path.join(folder, name), bytes);
     written.push({ name, data: bytes });
   };
-  const items = [...tables(), ...(await pictures()), ...sounds()];
+  const items = [...tables(), ...(await pictures()), ...sounds(), ...(await films())];
   const { list, bulk } = writeStores(items);
   write('tallow.bin', programFile('Tallow', 1 << 17, [], 'Tallow & Tide 1.4 Brackish Pup'));
   write('stores.list', list);

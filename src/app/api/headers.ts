@@ -5,7 +5,7 @@ export const SAFE_HEADERS: Readonly<Record<string, string>> = {
   'x-frame-options': 'SAMEORIGIN',
   'cross-origin-resource-policy': 'same-origin',
   'cross-origin-opener-policy': 'same-origin',
-  'permissions-policy': 'camera=(), microphone=(), geolocation=(), payment=(), usb=()',
+  'permissions-policy': 'camera=(), microphone=(self), geolocation=(), payment=(), usb=()',
 };
 
 /** What an answer of the interface may do when a browser shows it as a page: nothing. */

@@ -4,6 +4,7 @@ import { FormatError } from '@/core/bytes';
 import { isDatabaseAway } from '@/db/away';
 import { log } from '@/server/log';
 import { withOpened } from '@/server/opening/held';
+import { originalEntry } from '@/server/mods/original-entry';
 import { openedEntry, type OpenedEntry } from '@/server/opening/opened';
 import { UserError } from '@/platform/user-error';
 import { readText, wholeTexts } from './body';
@@ -13,8 +14,18 @@ import { DATA_POLICY } from './headers';
 export const Id = z.coerce.number().int().positive().max(2_147_483_647);
 export const Index = z.coerce.number().int().nonnegative().max(2_147_483_647);
 export const GameParams = z.object({ game: Id });
-export const EntryParams = GameParams.extend({ archive: Id, index: Index });
+/** An entry as it lies in the folder now. */
+export const FolderEntryParams = GameParams.extend({ archive: Id, index: Index });
+const ENTRY = /^(\d{1,10})(-before)?$/;
+/** An entry as it lies in the folder now; `17-before` is number 17 as it was before any installation. */
+export const EntryParams = GameParams.extend({ archive: Id, index: z.string().regex(ENTRY) }).transform(
+  ({ index, ...others }) => {
+    const [, number, before] = ENTRY.exec(index)!;
+    return { ...others, index: Index.parse(number), isBefore: before !== undefined };
+  },
+);
 export const ModParams = GameParams.extend({ mod: Id });
+export const BoardParams = z.object({ board: Id });
 export const ChangeParams = ModParams.extend({ change: Id });
 
 interface Context<P> {
@@ -118,8 +129,15 @@ function deepest(issue: z.core.$ZodIssue): Said {
 }
 
 /** The entry that a request is about. */
-export const openedBy = ({ game, archive, index }: z.infer<typeof EntryParams>): Promise<OpenedEntry> =>
-  openedEntry(game, archive, index);
+export async function openedBy({
+  game,
+  archive,
+  index,
+  isBefore,
+}: z.infer<typeof EntryParams>): Promise<OpenedEntry> {
+  const opened = await openedEntry(game, archive, index);
+  return isBefore ? originalEntry(opened) : opened;
+}
 
 /** A text as a file to keep. */
 export const textFile = (name: string, text: string): Response =>

@@ -98,7 +98,10 @@ export class EntryReader {
         group.payload.sort === 'field'
           ? kept.map((i) => this.holderNow(group, rows.at(i) as RecordNode))
           : undefined,
-      pieces: group.payload.sort === 'pieces' ? origins.map(({ pieces }) => pieces) : undefined,
+      pieces:
+        group.payload.sort === 'pieces'
+          ? kept.map((i) => this.piecesNow(group, rows.at(i) as RecordNode))
+          : undefined,
       problems: new Map(),
       hashOf: (_entry, row) => hashAt(row),
       pathOf: (_entry, row) => {
@@ -109,6 +112,11 @@ export class EntryReader {
     };
     if (group.sorted) this.checkOrder(group.sorted, rows, facts);
     this.take(facts);
+  }
+
+  private piecesNow({ payload }: EntriesType, row: RecordNode): readonly RecordNode[] | undefined {
+    if (payload.sort !== 'pieces') return undefined;
+    return this.piecesOf(payload.pieces.run(this.context, row), this.factsOf(row));
   }
 
   private holderNow({ payload }: EntriesType, row: RecordNode): RecordNode {

@@ -34,19 +34,59 @@ class SpanRef implements BytesRef {
   }
 }
 
-export function concatRefs(parts: readonly BytesRef[]): BytesRef {
-  return {
-    length: parts.reduce((sum, part) => sum + part.length, 0),
-    *chunks() {
-      for (const part of parts) yield* part.chunks();
-    },
-  };
+export const concatRefs = (parts: readonly BytesRef[]): BytesRef => new JoinedRef(parts);
+
+/** Refs one after the other; a range of them is found without going through what lies before it. */
+class JoinedRef implements BytesRef {
+  readonly length: number;
+  private starts: Float64Array | undefined;
+
+  constructor(private readonly parts: readonly BytesRef[]) {
+    this.length = parts.reduce((sum, part) => sum + part.length, 0);
+  }
+
+  *chunks(): Iterable<Uint8Array> {
+    for (const part of this.parts) yield* part.chunks();
+  }
+
+  slice(from: number, length: number): BytesRef {
+    this.starts ??= this.places();
+    const { starts } = this;
+    let [low, high] = [0, starts.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (starts[middle]! <= from) low = middle + 1;
+      else high = middle;
+    }
+    const found: BytesRef[] = [];
+    for (let i = Math.max(0, low - 1); i < this.parts.length && starts[i]! < from + length; i++) {
+      const part = this.parts[i]!;
+      const start = Math.max(0, from - starts[i]!);
+      const end = Math.min(part.length, from + length - starts[i]!);
+      if (start < end) found.push(sliceOf(part, start, end - start));
+    }
+    return new JoinedRef(found);
+  }
+
+  private places(): Float64Array {
+    const starts = new Float64Array(this.parts.length);
+    let at = 0;
+    for (const [i, { length }] of this.parts.entries()) {
+      starts[i] = at;
+      at += length;
+    }
+    return starts;
+  }
 }
+
+/** Whether any range of a ref can be had without going through what lies before it. */
+export const isAtHand = (ref: BytesRef): boolean => ref.span !== undefined || ref instanceof JoinedRef;
 
 /** The range `[from, from + length)` of a ref. */
 export function sliceOf(ref: BytesRef, from: number, length: number): BytesRef {
   if (from === 0 && length === ref.length) return ref;
   if (ref.span) return refOfSpan(ref.span.source, ref.span.offset + from, length);
+  if (ref instanceof JoinedRef) return ref.slice(from, length);
   return {
     length,
     *chunks() {

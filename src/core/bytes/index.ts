@@ -7,6 +7,7 @@ export {
   concatRefs,
   equalBytes,
   firstDifference,
+  isAtHand,
   refOfBytes,
   refOfSpan,
   sliceOf,

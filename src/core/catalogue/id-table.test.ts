@@ -75,6 +75,7 @@ describe('id tables', () => {
       'var',
       'odd',
       '03',
+      'a12_var.b/odd-03',
     ]));
 });
 

@@ -89,10 +89,11 @@ export function fitsAffix({ at, text }: { at: 'start' | 'end'; text: string }, p
   return stem.length > text.length && (at === 'start' ? stem.startsWith(text) : stem.endsWith(text));
 }
 
-/** The words of a path that may be codes: its steps, their names without endings, and what signs part. */
+/** The words of a path that may be codes: its steps, their names without endings, what signs part, and the name with the folder before it. */
 export function wordsOfPath(path: string): string[] {
   const steps = path.split('/');
   const stems = steps.map((step) => step.replace(/\.[^.]*$/, ''));
   const parts = stems.flatMap((stem) => stem.split(/[_\-. ]+/));
-  return [...new Set([...steps, ...stems, ...parts])].filter((word) => word !== '');
+  const pair = steps.length > 1 ? [`${steps.at(-2)}/${stems.at(-1)}`] : [];
+  return [...new Set([...steps, ...stems, ...parts, ...pair])].filter((word) => word !== '');
 }

@@ -35,6 +35,7 @@ export {
   type Code,
   type IdTable,
 } from './id-table';
+export { TongueIndex, threeLetters, tongueName, tonguesIn } from './tongues';
 export { LineSearch } from './line-search';
 export {
   aboutListing,

@@ -31,7 +31,11 @@ export const noMeasures = (count: number): Measures => ({
 });
 
 /** What one entry was measured as. */
-export type Measured = { readonly [M in Measure]: number } & { readonly found: number };
+export type Measured = { readonly [M in Measure]: number } & {
+  readonly found: number;
+  /** What it is like, to be held against others; undefined where it is like nothing. As long for every entry of a kind. */
+  readonly print?: Uint8Array | undefined;
+};
 
 /** Sets the row of an entry. */
 export function noteMeasured(measures: Measures, row: number, one: Measured): void {

@@ -1,5 +1,5 @@
 import type { Archive, Entry } from '../archive';
-import { collect, refOfBytes, refOfSpan, sliceOf, type BytesRef } from '../bytes';
+import { collect, FormatError, refOfBytes, refOfSpan, sliceOf, type BytesRef } from '../bytes';
 import { asCount, fieldIndex, type RecordNode } from '../script';
 import { shareOut } from './share-out';
 import type { WriteEvaluation } from './write-evaluation';
@@ -29,6 +29,11 @@ export class CutPieces {
     if (payload.sort !== 'pieces') return cuts;
     const unit = payload.unit ? Math.max(1, asCount(payload.unit.run(this.archive.context, entry.row))) : 1;
     const ref = this.readable(stored);
+    const own = this.evaluation.marks.cuts.get(entry.index);
+    if (own) {
+      cutAs(entry, ref, own).forEach((part, i) => cuts.set(pieces[i]!, part));
+      return cuts;
+    }
     const lengths = pieces.map((piece) => piece.fieldLength(fieldIndex(piece, payload.field)));
     let from = 0;
     shareOut(lengths, stored.length, unit).forEach((end, i) => {
@@ -47,4 +52,21 @@ export class CutPieces {
     for (const chunk of stored.chunks()) spool.write(chunk);
     return refOfSpan(spool.source, 0, stored.length);
   }
+}
+
+/** A payload in pieces of these lengths. */
+function cutAs({ path, pieces }: Entry, stored: BytesRef, lengths: readonly number[]): BytesRef[] {
+  const total = lengths.reduce((sum, length) => sum + length, 0);
+  if (total !== stored.length || lengths.length !== pieces?.length)
+    throw new FormatError('not-writable', {
+      ...{ fieldPath: path, expected: `${total} stored bytes in ${lengths.length} pieces` },
+      actual: `${stored.length} in ${pieces?.length ?? 0}`,
+      why: 'what is cut where its pictures end may not be packed as a whole',
+      remedy: "Leave 'seal' of this payload out of the script, or 'cut'",
+    });
+  let from = 0;
+  return lengths.map((length) => {
+    from += length;
+    return sliceOf(stored, from - length, length);
+  });
 }

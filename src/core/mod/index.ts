@@ -6,6 +6,7 @@ export {
   type EntryEdits,
 } from './edit/edit-entries';
 export type { EditMarks } from './edit/edit-marks';
+export { newPieces, unitsASecond } from './edit/repiece';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
 export {
   planNested,
@@ -29,6 +30,7 @@ export {
 } from './prove-build';
 export type { Claim, Proof, ProofProgress } from './claims';
 export { matchFile } from './match-file';
+export { matchMany, type FileMatch, type MatchedBy } from './match-many';
 export { areHalves, relatedPaths, ROLE_NAMES, roleOf, type Role } from './related';
 export { planSwap, type SwapPair, type SwapPlan } from './swap';
 export { conflictKey, mixChanges, type Conflict, type MixedChange } from './mix';

@@ -1,6 +1,6 @@
 import type { Archive } from '../archive';
 import { concatRefs, FormatError, refOfSpan, type BytesRef, type ByteSink } from '../bytes';
-import { type ArchiveFile, type RecordNode, type RegionNode } from '../script';
+import { asCount, type ArchiveFile, type RecordNode, type RegionNode } from '../script';
 import { NO_EDITS, type EditMarks } from './edit/edit-marks';
 import { layoutItems, place, rotatePayloads, type LayoutItem, type Placed } from './layout';
 import { paddingOf } from './padding';
@@ -87,11 +87,32 @@ export function planArchive(
     const files = archive.files
       .filter(({ holders }) => !holders)
       .map((file) => ({ file, segments: segmentsOf(file), length: places.sizeOfFile(file.index) }));
-    return { archive, files, length: files.reduce((sum, { length }) => sum + length, 0), discard };
+    const length = files.reduce((sum, file) => sum + file.length, 0);
+    refuseLarge(archive, length);
+    return { archive, files, length, discard };
   } catch (error) {
     discard();
     throw error instanceof FormatError ? error.with({ file: archive.source.name }) : error;
   }
+}
+
+/** Throws where an archive would become larger than its script says that the program loads, and than it was. */
+function refuseLarge(archive: Archive, length: number): void {
+  const { script, context } = archive;
+  if (!script.mostBytes) return;
+  const before = archive.files
+    .filter(({ holders }) => !holders)
+    .reduce((sum, { space }) => sum + space.source.length, 0);
+  if (length <= before) return;
+  const most = asCount(script.mostBytes.run(context, undefined));
+  if (length > most)
+    throw new FormatError('does-not-fit', {
+      fieldPath: 'most bytes',
+      expected: `at most ${most} bytes`,
+      actual: `${length}`,
+      why: `${script.title} says that the program loads no more`,
+      remedy: `Take ${length - most} bytes out: shorter entries, or codecs that take less`,
+    });
 }
 
 /** Throws where an archive has problems that a rewrite would carry on. */

@@ -2,6 +2,7 @@ import type { Archive, Entry, OpenOptions } from '../archive';
 import { collect, FormatError, refOfBytes, type BytesRef } from '../bytes';
 import { withPlan, type Claim, type ProofProgress } from './claims';
 import { editEntries, type EditedArchive } from './edit/edit-entries';
+import { newPieces } from './edit/repiece';
 import { openPlanned, reopened } from './open-planned';
 import { planArchive } from './plan';
 import { proveBuild } from './prove-build';
@@ -52,9 +53,13 @@ export function editsClaim(
       if (way === 'appended') outcome.refused.set(way, `it would come out wrong: ${wrong}`);
       else return { holds: false, detail: `with ${what} (${way}) it would come out wrong: ${wrong}` };
     }
-  for (const [what, edit] of alone ? entryEdits(archive) : []) {
-    const wrong = tried(outcome, what, () => differenceAfterEdit(archive, options, edit));
-    if (wrong !== undefined) outcome.refused.set(what, `it would come out wrong: ${wrong}`);
+  for (const trial of alone ? entryEdits(archive) : []) {
+    const { what } = trial;
+    const wrong = tried(outcome, what, () => differenceAfterEdit(archive, options, trial));
+    if (wrong === undefined) continue;
+    // Streams of a film are always written so.
+    if (trial.changes) return { holds: false, detail: `with ${what} it would come out wrong: ${wrong}` };
+    outcome.refused.set(what, `it would come out wrong: ${wrong}`);
   }
   const refused = [...outcome.refused].map(([what, why]) => `${what} is refused (${why})`);
   return { holds: true, detail: [`${outcome.right} trials right`, ...refused].join('; ') };
@@ -173,17 +178,41 @@ const PROVE = { lookThroughBytes: 0, onlyReopened: true };
 
 const NEW_ENTRY = new TextEncoder().encode('a new entry of its own');
 
-type EntryEdit = (open: () => Archive) => EditedArchive;
+interface EditTrial {
+  readonly what: string;
+  readonly edit: (open: () => Archive) => EditedArchive;
+  /** New contents of entries that stay, by the numbers that they had. */
+  readonly changes?: ReadonlyMap<number, BytesRef>;
+}
 
-function entryEdits(archive: Archive): [string, EntryEdit][] {
+function entryEdits(archive: Archive): EditTrial[] {
   const { entries } = archive;
   if (entries.length === 0) return [];
   const middle = entries[entries.length >> 1]!;
+  const streams = streamsOf(archive);
   const [fresh = 'new'] = freshPaths(archive, 1);
   return [
-    ['an entry added', (open) => editEntries(open(), { added: [{ path: fresh }] })],
-    ['an entry taken out', (open) => editEntries(open(), { removed: new Set([middle.index]) })],
+    { what: 'an entry added', edit: (open) => editEntries(open(), { added: [{ path: fresh }] }) },
+    { what: 'an entry taken out', edit: (open) => editEntries(open(), { removed: new Set([middle.index]) }) },
+    ...(streams.size > 0
+      ? [
+          {
+            what: 'streams cut anew',
+            edit: (open: () => Archive) => editEntries(open(), { pieces: newPieces(open(), streams) }),
+            changes: streams,
+          },
+        ]
+      : []),
   ];
+}
+
+/** Streams in pieces with times, which are put in as they are: cut anew they have to come out the same. */
+function streamsOf(archive: Archive): Map<number, BytesRef> {
+  const own = archive.entries.filter(
+    ({ group, problem, storedSize }) =>
+      group.film?.cut && !problem && storedSize > 0 && storedSize <= LARGEST_TRIED,
+  );
+  return new Map(own.map((entry) => [entry.index, refOfBytes(collect(archive.plain(entry)).slice())]));
 }
 
 /** Paths like one that is there, which are not there yet. */
@@ -202,8 +231,13 @@ function freshPaths({ entries }: Archive, count: number): string[] {
   return found;
 }
 
-function differenceAfterEdit(archive: Archive, options: OpenOptions, edit: EntryEdit): string | undefined {
+function differenceAfterEdit(
+  archive: Archive,
+  options: OpenOptions,
+  { edit, changes: given = new Map<number, BytesRef>() }: EditTrial,
+): string | undefined {
   const edited = edit(() => reopened(archive, options));
   const changes = new Map(edited.added.map((index) => [index, refOfBytes(NEW_ENTRY)]));
+  for (const [index, bytes] of given) changes.set(edited.newNumbers[index]!, bytes);
   return differenceAfter(archive, options, changes, 'shifted', edited);
 }

@@ -5,7 +5,7 @@ import { byteValue, oneOf, optional, suggest, type ScriptScope } from './scope';
 import { TEXT_ENCODINGS } from './texts';
 import { readFileChoice } from './parse-files';
 import { mediumIn } from './parse-marks';
-import { readPicture, readSound } from './parse-media';
+import { readFilmTrack, readPicture, readSound } from './parse-media';
 import type { EntriesType, FileType, NameHashing, PayloadType } from './types';
 
 const WORDS = [
@@ -22,6 +22,7 @@ const WORDS = [
   'payload',
   'picture',
   'sound',
+  'film',
   'about',
 ];
 const PAYLOAD_WORDS = [
@@ -87,14 +88,18 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
 }
 
 /** What the entries of a group are: pictures or sounds that the archive describes. */
-function readMedia(at: Located, scope: ScriptScope): Pick<EntriesType, 'picture' | 'sound' | 'kind'> {
+function readMedia(
+  at: Located,
+  scope: ScriptScope,
+): Pick<EntriesType, 'picture' | 'sound' | 'film' | 'kind'> {
   const [picture, sound] = [at.get('picture'), at.get('sound')];
   if (picture && sound) sound.fail("either 'picture' or 'sound'", 'both');
   picture
     ?.get('several')
     ?.fail("no 'several' here", 'one', 'Each entry of the group is a picture of its own');
   const kind = mediumIn((section) => at.get(section) !== undefined);
-  return { picture: readPicture(picture, scope), sound: readSound(sound, scope), kind };
+  const film = readFilmTrack(at.get('film'), scope);
+  return { picture: readPicture(picture, scope), sound: readSound(sound, scope), film, kind };
 }
 
 /** More columns than this no list has room for. */

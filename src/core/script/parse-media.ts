@@ -1,10 +1,38 @@
 import { fromHex } from '../bytes';
 import type { Located } from './located';
 import { oneOf, optional, type ScriptScope } from './scope';
-import type { PaletteType, PictureType, SoundType } from './types';
+import type { Compiled, FilmTrackType, PaletteType, PictureType, SoundType } from './types';
 
 /** Sections of scripts that are to come: their names are kept for them. */
 export const KEPT_SECTIONS = ['film', 'model', 'table', 'lines'] as const;
+
+const FILM_WORDS = ['track', 'language', 'demuxer', 'cut', 'time', 'per second', 'subtitles'];
+
+/** What a script says of the entries of a film. */
+export function readFilmTrack(at: Located | undefined, scope: ScriptScope): FilmTrackType | undefined {
+  if (!at) return undefined;
+  at.entries(FILM_WORDS);
+  const time = at.get('time');
+  const names = time?.text().split('.');
+  const unknown = names?.find((name) => !scope.known.others.has(name));
+  if (unknown !== undefined)
+    time!.fail('a field of the pieces, or of a record in them, as head.time', `'${unknown}'`);
+  if (at.get('cut') && !time) at.get('cut')!.fail("'time' beside it", 'none');
+  const subtitles = at.get('subtitles');
+  subtitles?.entries(['word', 'tables']);
+  return {
+    track: scope.expression(at.need('track')),
+    language: optional(at.get('language'), scope),
+    demuxer: optional(at.get('demuxer'), scope),
+    cut: optional(at.get('cut'), scope),
+    time: names,
+    perSecond: optional(at.get('per second'), scope),
+    subtitles: subtitles && {
+      word: subtitles.need('word').text(),
+      tables: subtitles.need('tables').text(),
+    },
+  };
+}
 
 /** Refuses sections whose meaning is not settled, so that no script comes to mean something else later. */
 export function refuseKept(top: Located): void {
@@ -14,7 +42,9 @@ export function refuseKept(top: Located): void {
       ?.fail(
         "a section 'picture' or 'sound'",
         `'${word}'`,
-        `'${word}' is kept for a later version; say what its files are with 'kind', and what they tell with 'tells'`,
+        word === 'film'
+          ? "What an entry is to a film stands in 'film' of the entries of an archive"
+          : `'${word}' is kept for a later version; say what its files are with 'kind', and what they tell with 'tells'`,
       );
 }
 
@@ -95,31 +125,60 @@ function readColour(at: Located): Uint8Array {
   return Uint8Array.of(bytes[0]!, bytes[1]!, bytes[2]!, bytes[3] ?? 255);
 }
 
+const SOUND_WORDS = [
+  ...['codec', 'demuxer', 'decoder', 'rate', 'channels', 'bits', 'order', 'signed', 'first', 'samples'],
+  ...['block', 'heads', 'high first', 'turn', 'start', 'loop', 'markers', 'lips', 'longest'],
+];
+/** So many ways to read the same bytes are tried at most. */
+const MOST_OTHERS = 7;
+
 /** What a script says of its sounds. */
 export function readSound(at: Located | undefined, scope: ScriptScope): SoundType | undefined {
   if (!at) return undefined;
-  at.entries([
-    ...['codec', 'rate', 'channels', 'bits', 'order', 'signed', 'first', 'samples'],
-    ...['block', 'heads', 'high first', 'turn', 'start', 'loop', 'markers'],
-  ]);
+  at.entries([...SOUND_WORDS, 'or']);
+  const first = readWay(at, scope, undefined);
+  const others = at.get('or')?.items() ?? [];
+  if (others.length > MOST_OTHERS)
+    at.get('or')!.fail(`at most ${MOST_OTHERS} other ways`, `${others.length}`);
+  return {
+    ...first,
+    others: others.map((other) => {
+      other.entries(SOUND_WORDS);
+      return readWay(other, scope, first);
+    }),
+  };
+}
+
+/** One way to read a sound; what it does not say is as in the way that is said first. */
+function readWay(at: Located, scope: ScriptScope, first: SoundType | undefined): SoundType {
   const loop = at.get('loop');
   loop?.entries(['from', 'to']);
   const order = at.get('order');
+  const said = (word: string, otherwise: Compiled | undefined): Compiled | undefined =>
+    optional(at.get(word), scope) ?? otherwise;
+  const usual = first?.order ?? (scope.order === 'big' ? 'big' : 'little');
   return {
-    codec: scope.expression(at.need('codec')),
-    rate: optional(at.get('rate'), scope),
-    channels: optional(at.get('channels'), scope),
-    bits: optional(at.get('bits'), scope),
-    order: oneOf(order, ['little', 'big'], scope.order === 'big' ? 'big' : 'little'),
-    isSigned: optional(at.get('signed'), scope),
-    block: optional(at.get('block'), scope),
-    heads: optional(at.get('heads'), scope),
-    highFirst: optional(at.get('high first'), scope),
-    turn: optional(at.get('turn'), scope),
-    start: optional(at.get('start'), scope),
-    first: optional(at.get('first'), scope),
-    samples: optional(at.get('samples'), scope),
-    loop: loop && { from: scope.expression(loop.need('from')), to: scope.expression(loop.need('to')) },
-    markers: optional(at.get('markers'), scope),
+    codec: first && !at.get('codec') ? first.codec : scope.expression(at.need('codec')),
+    demuxer: said('demuxer', first?.demuxer),
+    decoder: said('decoder', first?.decoder),
+    rate: said('rate', first?.rate),
+    channels: said('channels', first?.channels),
+    bits: said('bits', first?.bits),
+    order: oneOf(order, ['little', 'big'], usual),
+    isSigned: said('signed', first?.isSigned),
+    block: said('block', first?.block),
+    heads: said('heads', first?.heads),
+    highFirst: said('high first', first?.highFirst),
+    turn: said('turn', first?.turn),
+    start: said('start', first?.start),
+    first: said('first', first?.first),
+    samples: said('samples', first?.samples),
+    loop: loop
+      ? { from: scope.expression(loop.need('from')), to: scope.expression(loop.need('to')) }
+      : first?.loop,
+    markers: said('markers', first?.markers),
+    lips: said('lips', first?.lips),
+    longest: said('longest', first?.longest),
+    others: [],
   };
 }

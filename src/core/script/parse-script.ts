@@ -35,6 +35,7 @@ const TOP = [
   ...KEPT_SECTIONS,
   'tells',
   'loads by',
+  'most bytes',
 ] as const;
 
 /** The only version of the language so far. */
@@ -119,6 +120,7 @@ export function parseScript(text: string): Script {
     sound: readSound(top.get('sound'), scope),
     tells: readShown(top.get('tells'), scope),
     loadsBy: readLoadsBy(top.get('loads by'), partTypes, types),
+    mostBytes: optional(top.get('most bytes'), scope),
   };
   return script;
 }

@@ -243,8 +243,28 @@ export interface EntriesType {
   /** What its entries are, where the archive says how their bytes are to be read. */
   readonly picture: PictureType | undefined;
   readonly sound: SoundType | undefined;
+  /** What its entries are to a film, where the archive is one. */
+  readonly film: FilmTrackType | undefined;
   /** The kind of its entries, where one of these says it. */
   readonly kind: Kind | undefined;
+}
+
+/** What an entry of an archive that is a film is to it: one of its streams. */
+export interface FilmTrackType {
+  /** A text: `picture`, `sound`, `marks` or `subtitles`. */
+  readonly track: Compiled;
+  /** A text: the language that it is in; empty for all. */
+  readonly language: Compiled | undefined;
+  /** A text: what ffmpeg calls what reads its stream, where its first bytes do not tell; empty where they do. */
+  readonly demuxer: Compiled | undefined;
+  /** A text: how its stream falls into pieces, where it lies in pieces. */
+  readonly cut: Compiled | undefined;
+  /** The field of a piece that says when it is shown, as the names of fields that lead to it. */
+  readonly time: readonly string[] | undefined;
+  /** How many units of time a second has. */
+  readonly perSecond: Compiled | undefined;
+  /** Marks that begin with `word` show a text: its key in tables of that name, one for each language, and for how long. */
+  readonly subtitles: { readonly word: string; readonly tables: string } | undefined;
 }
 
 /** How a path becomes the number that an archive keeps in its stead. */
@@ -333,6 +353,9 @@ export interface PictureType {
 /** A script that describes sounds says how their samples are kept. */
 export interface SoundType {
   readonly codec: Compiled;
+  /** What ffmpeg calls the form of one that it reads, and what decodes it where that does not follow. */
+  readonly demuxer: Compiled | undefined;
+  readonly decoder: Compiled | undefined;
   readonly rate: Compiled | undefined;
   readonly channels: Compiled | undefined;
   readonly bits: Compiled | undefined;
@@ -350,6 +373,11 @@ export interface SoundType {
   readonly samples: Compiled | undefined;
   readonly loop: { readonly from: Compiled; readonly to: Compiled } | undefined;
   readonly markers: Compiled | undefined;
+  /** For how many samples a mouth moves to it, and how many the program takes at most. */
+  readonly lips: Compiled | undefined;
+  readonly longest: Compiled | undefined;
+  /** Other ways in which the same bytes may have to be read, where nothing in them says which; what sounds like a sound is taken. */
+  readonly others: readonly SoundType[];
 }
 
 /** How a file is known to be one of a script's. */
@@ -389,4 +417,6 @@ export interface Script extends Recognition {
   readonly tells: readonly ShownField[];
   /** The carried number of a part by which the program orders its archives; the highest has its way. */
   readonly loadsBy: { readonly part: string; readonly field: string } | undefined;
+  /** How many bytes an archive may have, all its files together, for the program to load it. */
+  readonly mostBytes: Compiled | undefined;
 }

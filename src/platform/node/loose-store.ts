@@ -6,9 +6,13 @@ import { resolveInside } from './inside';
 import { inFolder } from './media-scripts';
 
 /** Files below a folder, read like the entries of an archive. `entries` are by their index; each path is one below the folder. */
-export function looseStore(folder: string, entries: ArrayLike<StoredEntry>): EntryStore {
+export function looseStore(
+  folder: string,
+  entries: ArrayLike<StoredEntry>,
+  fileOf = (path: string): string => resolveInside(folder, path),
+): EntryStore {
   const plain = ({ path }: StoredEntry): BytesRef => {
-    const file = resolveInside(folder, path);
+    const file = fileOf(path);
     const stat = fs.statSync(file, { throwIfNoEntry: false });
     if (!stat?.isFile())
       throw new FormatError('changed-meanwhile', {

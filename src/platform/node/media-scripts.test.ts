@@ -139,6 +139,17 @@ describe('entries that an archive describes', () => {
   });
 });
 
+test('a bank is not made larger than its script says that the program loads', () => {
+  const archive = open(bank());
+  const filled = (length: number) => new Map([[0, refOfBytes(new Uint8Array(length))]]);
+  // Two takes and a face beside it, the first of them the one that is replaced.
+  const others = bank().length - archive.entries[0]!.size;
+  expect(planArchive(archive, filled(65_536 - others)).length).toBe(65_536);
+  expect(() => planArchive(archive, filled(65_537 - others))).toThrow(
+    /at most 65536 bytes.*Take 1 bytes out/,
+  );
+});
+
 test('a path that is said means one beside the entry, or from the top', () => {
   expect(pathsMeant('a/b/c.fig', 'x.pal')).toEqual(['a/b/x.pal', 'x.pal']);
   expect(pathsMeant('c.fig', 'x.pal')).toEqual(['x.pal']);

@@ -1,7 +1,8 @@
 import fs from 'node:fs';
 import type { Archive, Entry, EntryStore, StoredEntry } from '@/core/archive';
-import { collect, FormatError, memorySource, type ByteSource } from '@/core/bytes';
+import { collect, FormatError, memorySource, type ByteSource, type BytesRef } from '@/core/bytes';
 import type { Kind } from '@/core/kinds';
+import { filmTracks, isPictures, isSound } from '@/media/film/core/film-tracks';
 import {
   describedSound,
   openAdpcmWave,
@@ -18,6 +19,7 @@ import {
   type FrameSpec,
   type Texture,
 } from '@/media/picture/core/texture';
+import { decodeCoded } from './coded-sound';
 import { resolveInside } from './inside';
 import { nodePrimitives } from './primitives';
 import { scriptsFor, type ShelvedScript } from './script-shelf';
@@ -38,13 +40,45 @@ const MOST_BESIDE_BYTES = 1 << 20;
 export interface Described {
   readonly picture?: FrameSpec;
   readonly sound?: SoundSpec;
+  /** Of the pictures of a film: the sounds that lie beside them. */
+  readonly film?: {
+    /** What reads it, where its script says that. */
+    readonly demuxer: string | undefined;
+    readonly sounds: readonly {
+      readonly ref: BytesRef;
+      readonly path: string;
+      readonly language: string;
+      readonly demuxer: string | undefined;
+    }[];
+  };
 }
 
 /** What is known of the bytes of an entry besides the bytes. */
 interface Noted {
   readonly beside: Beside;
   readonly described: (() => Described | undefined) | undefined;
+  /** Which way to read them was said, by the title of the script that describes them. */
+  readonly wayOf: ((script: string) => number | undefined) | undefined;
 }
+
+/** Which of several ways to read a sound somebody said: of paths, and of all that a script of a title describes. Numbers from 0. */
+export interface SaidWays {
+  readonly paths: Readonly<Record<string, number>>;
+  readonly scripts: Readonly<Record<string, number>>;
+}
+const said = new WeakMap<EntryStore, SaidWays>();
+const saidBeside = new WeakMap<Beside, (script: string) => number | undefined>();
+
+/** Notes of an archive that is open what was said of its sounds. */
+export function sayWays<T extends EntryStore>(store: T, ways: SaidWays): T {
+  said.set(store, ways);
+  return store;
+}
+
+const wayIn = (store: EntryStore, path: string, script: string): number | undefined => {
+  const ways = said.get(store);
+  return ways?.paths[path] ?? ways?.scripts[script];
+};
 const noted = new WeakMap<Uint8Array, Noted>();
 
 /** Notes what lies beside the bytes of an entry, and what its archive says of it, for whoever opens them as a medium later. */
@@ -53,7 +87,14 @@ export function withBeside(
   beside: Beside,
   described?: () => Described | undefined,
 ): Uint8Array {
-  noted.set(bytes, { beside, described });
+  noted.set(bytes, { beside, described, wayOf: saidBeside.get(beside) });
+  return bytes;
+}
+
+/** Has bytes that are described by a script be read in one of its ways, whatever they sound like. */
+export function readInWay(bytes: Uint8Array, way: number | undefined): Uint8Array {
+  const { beside = () => undefined, described } = noted.get(bytes) ?? {};
+  if (way !== undefined) noted.set(bytes, { beside, described, wayOf: () => way });
   return bytes;
 }
 
@@ -72,15 +113,40 @@ export function describedIn(
   store: EntryStore,
   stored: StoredEntry,
 ): (() => Described | undefined) | undefined {
-  if (!describedKind(stored)) return undefined;
   const [archive, entry] = [store as Archive, stored as Entry];
+  if ((entry as Partial<Entry>).group?.film) return () => ({ film: filmOf(archive, entry) });
+  if (!describedKind(stored)) return undefined;
   const { picture, sound } = entry.group;
   return () => ({
     ...(picture && {
       picture: specOf(picture, archive, entry, entry.path, besideEntry(archive, entry.path)),
     }),
-    ...(sound && { sound: soundSpecOf(sound, archive, entry, entry.path) }),
+    ...(sound && {
+      sound: soundSpecOf(sound, archive, entry, entry.path, wayIn(archive, entry.path, archive.script.title)),
+    }),
   });
+}
+
+/** The sounds that belong to the pictures of a film; what is no picture has none. */
+function filmOf(archive: Archive, entry: Entry): Described['film'] {
+  const tracks = filmTracks(archive);
+  const own = tracks.find((track) => track.entry.index === entry.index);
+  const isPicture = own !== undefined && isPictures(own);
+  return {
+    demuxer: own?.demuxer,
+    sounds: tracks.flatMap((track) =>
+      isPicture && isSound(track) && track.entry.storedSize > 0
+        ? [
+            {
+              ref: archive.plain(track.entry),
+              path: track.entry.path,
+              language: track.language,
+              demuxer: track.demuxer,
+            },
+          ]
+        : [],
+    ),
+  };
 }
 
 const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
@@ -114,10 +180,16 @@ const places = new WeakMap<EntryStore, ReadonlyMap<string, number>>();
 
 /** The other entries of an archive, by their paths; a path that differs in case alone is taken where there is no better one. */
 export function besideEntry(store: EntryStore, path: string): Beside {
-  return (said) => {
+  const beside = othersBeside(store, path);
+  if (said.has(store)) saidBeside.set(beside, (script) => wayIn(store, path, script));
+  return beside;
+}
+
+function othersBeside(store: EntryStore, path: string): Beside {
+  return (wanted) => {
     const folder = folders.get(store);
     if (folder !== undefined)
-      return pathsMeant(path, said)
+      return pathsMeant(path, wanted)
         .map((one) => fileIn(folder, one))
         .find((bytes) => bytes);
     let known = places.get(store);
@@ -130,7 +202,7 @@ export function besideEntry(store: EntryStore, path: string): Beside {
       }
       places.set(store, (known = all));
     }
-    for (const one of pathsMeant(path, said)) {
+    for (const one of pathsMeant(path, wanted)) {
       const index = known.get(one) ?? known.get(one.toLowerCase());
       const entry = index === undefined ? undefined : store.entries[index];
       if (entry && entry.size <= MOST_BESIDE_BYTES) return collect(store.plain(entry));
@@ -143,6 +215,7 @@ export function besideEntry(store: EntryStore, path: string): Beside {
 export interface SentAlong {
   readonly beside?: Readonly<Record<string, Uint8Array>>;
   readonly described?: Described | undefined;
+  readonly way?: number | undefined;
 }
 
 /** What opening these bytes asks for, to be sent along with them; undefined for nothing. Throws FormatError where the archive says what cannot be. */
@@ -150,6 +223,8 @@ export function sentAlong(bytes: Uint8Array, name: string, scripts: MediaScripts
   const note = noted.get(bytes);
   const described = note?.described?.();
   if (described) return { described };
+  const way = note?.wayOf?.(scripts(memorySource(bytes, name), 'sound')?.script.title ?? '');
+  if (way !== undefined) return { way };
   const found = note && scripts(memorySource(bytes, name), 'picture');
   if (found?.script.picture?.palette?.from.sort !== 'entry') return undefined;
   const beside: Record<string, Uint8Array> = {};
@@ -166,8 +241,11 @@ export function sentAlong(bytes: Uint8Array, name: string, scripts: MediaScripts
 }
 
 /** Notes what came along with bytes. */
-export function withSent(bytes: Uint8Array, { beside = {}, described }: SentAlong): Uint8Array {
-  return withBeside(bytes, (path) => beside[path], described && (() => described));
+export function withSent(bytes: Uint8Array, { beside = {}, described, way }: SentAlong): Uint8Array {
+  return readInWay(
+    withBeside(bytes, (path) => beside[path], described && (() => described)),
+    way,
+  );
 }
 
 /** A wrapped picture, or undefined where no script knows the bytes as one. */
@@ -189,9 +267,14 @@ export function wrappedSoundOf(
   name: string,
   scripts: MediaScripts,
 ): WrappedSound | undefined {
-  const spec = noted.get(bytes)?.described?.()?.sound;
-  if (spec) return describedSound(spec, bytes);
-  const shelved = scripts(memorySource(bytes, name), 'sound');
+  const note = noted.get(bytes);
+  const spec = note?.described?.()?.sound;
+  if (spec) return describedSound(spec, bytes, decodeCoded);
+  const script = scripts(memorySource(bytes, name), 'sound')?.script;
   // Wave files in codes are wrapped samples too.
-  return shelved ? openSound(shelved.script, bytes, name, nodePrimitives) : openAdpcmWave(bytes);
+  return script
+    ? openSound(script, bytes, name, nodePrimitives, {
+        ...{ said: note?.wayOf?.(script.title), decode: decodeCoded },
+      })
+    : openAdpcmWave(bytes);
 }

@@ -54,30 +54,37 @@ export function buildLoose(
     const name = looseNameOf(game, change);
     job.check();
     job.progress(i, changes.length, 'items', `writing ${name}`);
-    const target = targetOf(name);
-    const blob = blobFile(change.preparedBlob!);
-    copyFlushed(blob, target);
-    const [made, given] = [openFileSource(target, name), openFileSource(blob, change.givenName)];
-    try {
-      const at =
-        made.length === given.length
-          ? firstDifference(refOfSpan(made, 0, made.length), refOfSpan(given, 0, given.length))
-          : Math.min(made.length, given.length);
-      const holds = at === undefined;
-      const detail = holds ? `${made.length} bytes exact` : `differs at byte ${at}`;
-      return {
-        archive: name,
-        sourceSha256: null,
-        sha256: hashFile(target)!,
-        sizeBefore: 0,
-        sizeAfter: made.length,
-        bar: [{ sort: 'changed entry', length: made.length }],
-        changes: [{ path: change.path, storedBefore: null, storedAfter: made.length }],
-        proof: { holds, claims: [{ claim: 'The file equals what was given', holds, detail }] },
-      };
-    } finally {
-      made.close();
-      given.close();
-    }
+    const { length, ...written } = writeFile(change, name, targetOf(name));
+    return {
+      ...{ archive: name, sourceSha256: null, sizeBefore: 0, sizeAfter: length, ...written },
+      bar: [{ sort: 'changed entry', length }],
+      changes: [{ path: change.path, storedBefore: null, storedAfter: length }],
+    };
   });
+}
+
+/** Writes what a change puts into a file of its own, and proves it by reading it back. */
+export function writeFile(
+  { preparedBlob, givenName }: ChangeRow,
+  name: string,
+  target: string,
+): Pick<ArchiveReport, 'sha256' | 'proof'> & { readonly length: number } {
+  const blob = blobFile(preparedBlob!);
+  copyFlushed(blob, target);
+  const [made, given] = [openFileSource(target, name), openFileSource(blob, givenName)];
+  try {
+    const at =
+      made.length === given.length
+        ? firstDifference(refOfSpan(made, 0, made.length), refOfSpan(given, 0, given.length))
+        : Math.min(made.length, given.length);
+    const holds = at === undefined;
+    const detail = holds ? `${made.length} bytes exact` : `differs at byte ${at}`;
+    return {
+      ...{ length: made.length, sha256: hashFile(target)! },
+      proof: { holds, claims: [{ claim: 'The file equals what was given', holds, detail }] },
+    };
+  } finally {
+    made.close();
+    given.close();
+  }
 }

@@ -1,12 +1,13 @@
 import path from 'node:path';
 import type { Archive } from '@/core/archive';
 import { refOfSpan, type BytesRef } from '@/core/bytes';
-import { editEntries, type EditedArchive } from '@/core/mod';
+import { editEntries, newPieces, type EditedArchive } from '@/core/mod';
+import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, type ChangeRow } from '@/db';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import type { GameView } from '../games/games';
-import { besides, keysWith, openFile } from '../opening/open-file';
+import { besides, keysWith, openFile, openWithin } from '../opening/open-file';
 import { keyBytes } from '../opening/opened';
 import { scriptById } from '../opening/scripts';
 import { sourceFiles } from '../installing/source-files';
@@ -50,42 +51,58 @@ export async function prepareWork(
 ): Promise<Work> {
   const row = await ArchiveRow.findOne({ where: { gameId: game.id, path: archivePath } });
   if (!row) throw notFound(archivePath);
-  const script = row.script === null ? undefined : scriptById(row.script);
-  if (!script || row.state !== 'open')
-    throw new UserError(409, `${archivePath} is not open: ${row.reason}. ${row.nextStep}`);
   const sourceOf = await sourceFiles(game);
-  const key = await keyBytes(row.keyId);
+  const links = await linksTo(row);
   const closers: (() => void)[] = [];
   const close = (): void => {
-    for (const one of closers.splice(0)) one();
+    for (const one of closers.splice(0).reverse()) one();
   };
   const open = (): Archive => {
-    const { archive, close: closeArchive } = openFile(
-      sourceOf(archivePath),
-      archivePath,
-      script,
-      keysWith(script, key),
+    const [outermost, ...within] = links;
+    const first = outermost!.row.path;
+    const opened = openFile(
+      sourceOf(first),
+      first,
+      outermost!.script,
+      outermost!.keys,
       undefined,
-      companionsOf(path.join(game.folder, archivePath), {
-        nameOf: besides(archivePath),
-        inPlaceOf: sourceOf,
-      }),
+      companionsOf(path.join(game.folder, first), { nameOf: besides(first), inPlaceOf: sourceOf }),
     );
-    closers.push(closeArchive);
+    closers.push(opened.close);
+    let { archive } = opened;
+    for (const inner of within) {
+      const found = openWithin(
+        archive,
+        entryFor(archive, inner.row),
+        inner.row.path,
+        inner.script,
+        inner.keys,
+      );
+      closers.push(found.close);
+      archive = found.archive;
+    }
     return archive;
   };
   try {
     const archive = open();
     for (const change of changes) refuseLost(archive, archivePath, change);
-    const edited = editsOf(open, archive, changes, patch);
-    const told = changes.map((change) => toldOf(change, changes, edited));
-    const refs = new Map<number, BytesRef>();
-    for (const [i, change] of changes.entries()) {
-      const { now } = told[i]!;
-      if (now === undefined) continue;
+    const given = changes.map((change): BytesRef | undefined => {
+      if (isRemoved(change)) return undefined;
       const blob: FileSource = openFileSource(blobFile(change.preparedBlob!), change.givenName);
       closers.push(() => blob.close());
-      refs.set(now, refOfSpan(blob, 0, blob.length));
+      return refOfSpan(blob, 0, blob.length);
+    });
+    const replaced = new Map(
+      changes.flatMap((change, i): [number, BytesRef][] =>
+        isAdded(change) || !given[i] ? [] : [[change.entryIndex, given[i]]],
+      ),
+    );
+    const edited = editsOf(open, changes, { archive, pieces: newPieces(archive, replaced), patch });
+    const told = changes.map((change) => toldOf(change, changes, edited));
+    const refs = new Map<number, BytesRef>();
+    for (const [i, bytes] of given.entries()) {
+      const { now } = told[i]!;
+      if (now !== undefined && bytes) refs.set(now, bytes);
     }
     return {
       row,
@@ -103,16 +120,47 @@ export async function prepareWork(
   }
 }
 
+interface Link {
+  readonly row: ArchiveRow;
+  readonly script: Script;
+  readonly keys: Keys;
+}
+
+/** What it takes to open an archive, from the file of the game folder inwards. */
+async function linksTo(row: ArchiveRow): Promise<Link[]> {
+  const script = row.script === null ? undefined : scriptById(row.script);
+  if (!script || row.state !== 'open')
+    throw new UserError(409, `${row.path} is not open: ${row.reason}. ${row.nextStep}`);
+  const outer = row.parentId === null ? null : await ArchiveRow.findByPk(row.parentId);
+  const keys = keysWith(script, await keyBytes(row.keyId));
+  return [...(outer ? await linksTo(outer) : []), { row, script, keys }];
+}
+
+/** The number of the entry that an inner archive is; the original may have other numbers than what is installed. */
+export function entryFor({ entries }: Archive, { path: whole, parentEntry }: ArchiveRow): number | null {
+  const own = whole.split('//').at(-1)!;
+  if (parentEntry !== null && entries[parentEntry]?.path === own) return parentEntry;
+  const found = entries.findIndex((entry) => entry.path === own);
+  return found < 0 ? parentEntry : found;
+}
+
 const isAdded = ({ action }: ChangeRow): boolean => action === 'add';
 const isRemoved = ({ action }: ChangeRow): boolean => action === 'remove';
 
+interface Wanted {
+  /** The archive as it was. */
+  readonly archive: Archive;
+  readonly pieces: ReturnType<typeof newPieces>;
+  readonly patch: PatchOf | undefined;
+}
+
 function editsOf(
   open: () => Archive,
-  archive: Archive,
   changes: readonly ChangeRow[],
-  patch: PatchOf | undefined,
+  { archive, pieces, patch }: Wanted,
 ): EditedArchive | undefined {
-  if (!patch && !changes.some((change) => isAdded(change) || isRemoved(change))) return undefined;
+  const isEdited = changes.some((change) => isAdded(change) || isRemoved(change));
+  if (!patch && !isEdited && pieces.size === 0) return undefined;
   const removed = new Set(changes.filter(isRemoved).map(({ entryIndex }) => entryIndex));
   if (patch) {
     const kept = new Set(changes.map(({ entryIndex }) => entryIndex));
@@ -123,6 +171,7 @@ function editsOf(
       .filter(isAdded)
       .map(({ path: added, likeIndex }) => ({ path: added, like: likeIndex ?? undefined })),
     removed,
+    pieces,
     rank: patch?.rank,
   });
 }

@@ -5,6 +5,9 @@ import type { BuildWay, Conflict } from '@/core/mod';
 import { BuildRow, models, type ChangeRow } from '@/db';
 import { buildArchive } from './build-archive';
 import { buildLoose } from './build-loose';
+import { buildFilesOfFolder, partedChanges } from './build-files-of-folder';
+import { foldNested } from './build-nested';
+import { isOfFolder } from '../mods/change-slot';
 import { patchOf } from './build-patch';
 import { prepareWork } from './build-work';
 import { buildFile, type ArchiveReport, type BuildReport } from './build-files';
@@ -56,7 +59,11 @@ export const stampOf = ({ looseFolder }: GameView, taken: readonly ChangeRow[]):
   `${digestOf(taken)} ${looseFolder}`;
 
 const archivesOf = (changes: readonly ChangeRow[]): string[] =>
-  [...new Set(changes.map((change) => change.archivePath))].sort();
+  [
+    ...new Set(
+      changes.map(({ archivePath, path }) => (isOfFolder(archivePath) ? path : archivePath.split('//')[0]!)),
+    ),
+  ].sort();
 
 /** One that was cut short tells of no archive. */
 const isWhole = (row: BuildRow): boolean => (row.report as BuildReport).archives.length > 0;
@@ -160,15 +167,16 @@ export async function buildMods(
 
 async function buildArchives(
   game: GameView,
-  { taken, mods }: ModsTogether,
+  { taken: together, mods }: ModsTogether,
   { way, keepDamaged = false }: HowToBuild,
   buildId: number,
   job: JobContext,
 ): Promise<ArchiveReport[]> {
   const targetOf = (file: string): string => buildFile(buildId, file);
-  if (way === 'loose') return buildLoose(game, taken, targetOf, job);
+  const { files, entries: taken } = partedChanges(await foldNested(game, together, job));
+  const reports: ArchiveReport[] = await buildFilesOfFolder(game, files, targetOf, job);
+  if (way === 'loose') return [...reports, ...buildLoose(game, taken, targetOf, job)];
   const title = mods.map((mod) => mod.title).join(' ');
-  const reports: ArchiveReport[] = [];
   for (const archivePath of archivesOf(taken)) {
     const own = taken.filter((change) => change.archivePath === archivePath);
     const patch = way === 'patch' ? await patchOf(game.id, archivePath, own, title) : undefined;

@@ -10,6 +10,8 @@ import {
 } from '@/core/mod';
 import { models, type ChangeRow } from '@/db';
 import { looseNameOf } from './build-loose';
+import { partedChanges } from './build-files-of-folder';
+import { foldNested } from './build-nested';
 import { patchOf } from './build-patch';
 import { stampOf } from './builds';
 import { prepareWork, type Work } from './build-work';
@@ -35,6 +37,9 @@ interface Sum {
   problem: string | null;
 }
 
+const sizeOf = (files: readonly ChangeRow[], which: 'preparedSize' | 'originalSize'): number =>
+  files.reduce((sum, change) => sum + (change[which] ?? 0), 0);
+
 /** Plans a build in each way, writing nothing, so that they can be compared. */
 export async function weighWays(
   gameId: number,
@@ -47,13 +52,18 @@ export async function weighWays(
   const unfit = taken.find(({ action, preparedBlob }) => action !== 'remove' && preparedBlob === null);
   if (unfit) throw new UserError(409, `${unfit.path} does not fit yet. Mend it or take it out first.`);
   const title = mods.map((mod) => mod.title).join(' ');
-  const archives = [...new Set(taken.map(({ archivePath }) => archivePath))].sort();
+  const { files, entries: folded } = partedChanges(await foldNested(game, taken, job));
+  const archives = [...new Set(folded.map(({ archivePath }) => archivePath))].sort();
   const sums = new Map(
-    BUILD_WAYS.map((way): [BuildWay, Sum] => [way, { bytes: 0, inPlace: 0, problem: null }]),
+    // Files of the folder are the same whatever the way.
+    BUILD_WAYS.map((way): [BuildWay, Sum] => [
+      way,
+      { bytes: sizeOf(files, 'preparedSize'), inPlace: 0, problem: null },
+    ]),
   );
-  let before = 0;
+  let before = sizeOf(files, 'originalSize');
   for (const [i, archivePath] of archives.entries()) {
-    const own = taken.filter((change) => change.archivePath === archivePath);
+    const own = folded.filter((change) => change.archivePath === archivePath);
     for (const [j, way] of BUILD_WAYS.entries()) {
       job.check();
       const of = archives.length * BUILD_WAYS.length;

@@ -47,30 +47,62 @@ export function keepMeasured(
     found: Uint8Array.from(entries, ({ found }) => found),
   };
   for (const name of NAMES) columns[name] = column((entry) => entry[name]);
+  const width = entries.find(({ print }) => print)?.print?.length ?? 0;
+  const prints = new Uint8Array(width * entries.length);
+  for (const [i, { print }] of entries.entries()) if (print) prints.set(print, i * width);
+  columns.prints = prints;
   writeColumns(fileOf(gameId, id), { made }, columns);
 }
 
-/** What is kept of an archive; of one that is another by now nothing. */
-export function keptMeasured(gameId: number, { id, made }: MeasuredArchive): MeasuredEntry[] {
+/** What is kept of an archive as columns, by the names of fields; of one that is another by now nothing. */
+export function keptColumns(
+  gameId: number,
+  { id, made }: MeasuredArchive,
+): Readonly<Record<string, Column>> | undefined {
   let read: ReturnType<typeof readColumns>;
   try {
     read = readColumns(fileOf(gameId, id));
   } catch (error) {
     const isGone = (error as NodeJS.ErrnoException).code === 'ENOENT';
     // What is not whole is measured anew.
-    if (isGone || error instanceof FormatError || error instanceof SyntaxError) return [];
+    if (isGone || error instanceof FormatError || error instanceof SyntaxError) return undefined;
     throw error;
   }
-  if ((read.head as { made?: string }).made !== made) return [];
+  if ((read.head as { made?: string }).made !== made) return undefined;
   const { columns } = read;
-  const all = ['numbers', 'sizes', 'modified', 'found', ...NAMES];
-  if (all.some((name) => columns[name] === undefined)) return [];
+  const all = ['numbers', 'sizes', 'modified', 'found', 'prints', ...NAMES];
+  return all.some((name) => columns[name] === undefined) ? undefined : columns;
+}
+
+/** What is kept of an archive, entry by entry. */
+export function keptMeasured(gameId: number, archive: MeasuredArchive): MeasuredEntry[] {
+  const columns = keptColumns(gameId, archive);
+  if (!columns) return [];
   const at = (name: string, i: number): number => columns[name]![i]!;
+  const prints = columns.prints as Uint8Array;
+  const width = prints.length / columns.numbers!.length;
+  const printOf = (i: number): Uint8Array | undefined => {
+    const print = prints.subarray(i * width, (i + 1) * width);
+    return print.some((value) => value > 0) ? print : undefined;
+  };
   return Array.from({ length: columns.numbers!.length }, (_, i) => ({
     ...{ number: at('numbers', i), size: at('sizes', i), modified: at('modified', i) },
     ...{ found: at('found', i), length: at('length', i), level: at('level', i) },
-    ...{ rate: at('rate', i), channels: at('channels', i) },
+    ...{ rate: at('rate', i), channels: at('channels', i), print: printOf(i) },
   }));
+}
+
+/** Forgets what was measured of a game, which is then listened to anew. */
+export function forgetMeasured(gameId: number): void {
+  const folder = folderOf(gameId);
+  for (const name of fs.readdirSync(folder)) fs.rmSync(path.join(folder, name), { force: true });
+}
+
+/** Forgets what was measured of one entry of an archive. */
+export function forgetEntry(gameId: number, archive: MeasuredArchive, number: number): void {
+  const kept = keptMeasured(gameId, archive);
+  const others = kept.filter((one) => one.number !== number);
+  if (others.length < kept.length) keepMeasured(gameId, archive, others);
 }
 
 /** Tells whether anything was measured since. */

@@ -1,8 +1,8 @@
 import { collect, refOfBytes, windowOf, type BytesRef } from '@/core/bytes';
 import { alignBytes, compareBytes, type Comparison } from '@/core/compare';
-import { ArchiveRow, type ChangeRow } from '@/db';
+import type { ChangeRow } from '@/db';
 import { changeRow, preparedBytes } from '../mods/mods';
-import { openOriginal } from '../installing/open-original';
+import { originalOfSlot } from '../mods/original-entry';
 import { openedEntry } from '../opening/opened';
 import { UserError } from '@/platform/user-error';
 
@@ -61,16 +61,8 @@ export async function oldBytes(
 }
 
 async function withOldBytes<T>(gameId: number, change: ChangeRow, use: (old: BytesRef) => T): Promise<T> {
-  const { archivePath, entryIndex } = change;
-  const row = await ArchiveRow.findOne({ where: { gameId, path: archivePath } });
-  if (!row || change.action !== 'replace')
+  if (change.action !== 'replace')
     throw new UserError(409, `${change.path} has no old bytes: it is not changed, but added or taken out.`);
-  const { archive, close } = await openOriginal(gameId, row);
-  try {
-    const entry = archive.entries[entryIndex];
-    if (!entry) throw new UserError(409, `${change.path} is not in ${archivePath} any more. Scan it again.`);
-    return use(archive.plain(entry));
-  } finally {
-    close();
-  }
+  const { archive, entry } = await originalOfSlot(gameId, change, change.path);
+  return use(archive.plain(entry));
 }

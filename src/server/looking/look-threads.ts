@@ -3,6 +3,7 @@ import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
 import type { Channel } from '@/media/picture/node/pictures';
 import type { SoundEdit } from '@/media/sound/core/edit';
+import type { JoinPart } from '@/media/sound/node/joins';
 import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
 import type { ScriptCheck } from '../opening/own-scripts';
@@ -73,6 +74,8 @@ export type LookRequests = {
     readonly asks: LookedBytes & { readonly edits: readonly SoundEdit[] };
     readonly gives: Uint8Array;
   };
+  /** Sounds one after the other, as one. */
+  readonly joined: { readonly asks: { readonly parts: readonly JoinPart[] }; readonly gives: Uint8Array };
 };
 
 /** A look that takes longer ends the thread; whoever asked for it is told so. */
@@ -108,6 +111,9 @@ const fits = (): ThreadPool<LookRequests> =>
       ),
   }));
 
+/** What makes something new takes its time. */
+const MAKING: ReadonlySet<keyof LookRequests> = new Set(['fit', 'edited', 'joined']);
+
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */
 export const hasLookThread = (): boolean =>
   hasThreads() &&
@@ -128,5 +134,5 @@ export function lookBeside<K extends keyof LookRequests>(
     typeof asked === 'object' && 'bytes' in asked
       ? { ...asked, along: sentAlong(asked.bytes, asked.name, mediaScriptFor) }
       : asked;
-  return (sort === 'fit' || sort === 'edited' ? fits() : looks()).ask(sort, whole);
+  return (MAKING.has(sort) ? fits() : looks()).ask(sort, whole);
 }

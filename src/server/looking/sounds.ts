@@ -20,3 +20,14 @@ export function unwrappedSound(opened: OpenedEntry): Uint8Array | undefined {
     throw error;
   }
 }
+
+/** In which of several ways the sound of an entry is read; undefined where there is one way only, or it is none. */
+export function wayRead({ archive, entry }: Pick<OpenedEntry, 'archive' | 'entry'>): number | undefined {
+  if (entry.size > MOST_LOOK_BYTES) return undefined;
+  try {
+    return wrappedSoundOf(wholeEntry({ archive, entry }), entry.path, mediaScriptFor)?.way?.taken;
+  } catch (error) {
+    if (error instanceof FormatError) return undefined;
+    throw error;
+  }
+}

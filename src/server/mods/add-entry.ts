@@ -162,8 +162,15 @@ async function rememberName(gameId: number, path: string): Promise<void> {
 
 /** Takes an entry out of its archive. What a mod did with it before is forgotten, and comes back by undoing. */
 export async function removeEntry(opened: OpenedEntry, modId: number): Promise<void> {
-  const { gameId, row } = opened;
+  const { gameId, row, entry: own } = opened;
   await modRow(gameId, modId);
+  if (row.sort !== 'file')
+    throw new UserError(
+      409,
+      row.sort === 'loose'
+        ? `${own.path} is a file of the game folder, which is replaced but not taken out.`
+        : `${own.path} lies in an archive within another one, out of which nothing is taken here. Replace it instead.`,
+    );
   const slotOfChange = await changeSlot(opened);
   const { archive, close } = await openOriginal(gameId, row);
   let shown: { path: string; size: number; kind: Kind };

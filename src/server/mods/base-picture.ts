@@ -8,6 +8,7 @@ import type { OpenedEntry } from '../opening/opened';
 import { entryPixels, pixelsOf } from '../looking/preview';
 import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
+import { originalEntry } from './original-entry';
 
 export interface BasePicture {
   readonly pixels: Pixels;
@@ -19,13 +20,14 @@ export interface BasePicture {
  * The picture of an entry as a mod has it by now, at the size of the slot: what was given for it, so that nothing is lost twice, or
  * what came of that where it had another size, or else the original.
  */
-export async function basePicture(opened: OpenedEntry, modId: number | undefined): Promise<BasePicture> {
+export async function basePicture(inFolder: OpenedEntry, modId: number | undefined): Promise<BasePicture> {
+  const opened = modId === undefined ? inFolder : await originalEntry(inFolder);
   const { gameId, archive, entry } = opened;
   const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
   const original = await entryPixels(opened);
   if (modId === undefined) return { pixels: original, stem };
   await modRow(gameId, modId);
-  const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(opened)) } });
+  const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(inFolder)) } });
   if (!change || change.action === 'remove') return { pixels: original, stem };
   const isFitting = (pixels: Pixels): boolean =>
     pixels.width === original.width && pixels.height === original.height;

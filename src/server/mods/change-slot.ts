@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { StoredEntry } from '@/core/archive';
 import { ArchiveRow, BuildRow, type ChangeRow } from '@/db';
 import type { BuildReport } from '../building/build-files';
@@ -12,6 +13,20 @@ export interface ChangeSlot {
   readonly archivePath: string;
   readonly entryIndex: number;
 }
+
+/** What stands for all files of the folder that are in no archive. */
+const FOLDER = '.';
+export const isOfFolder = (archivePath: string): boolean => archivePath === FOLDER;
+
+/** Files of a folder have no numbers that last; what a change of one is kept by follows from its path. */
+const numberOfFile = (path: string): number =>
+  createHash('sha1').update(path).digest().readUInt32BE(0) & 0x7fffffff;
+
+/** The number that changes of an entry are kept by, where nothing that is installed has renumbered its archive. */
+export const numberOfChange = (
+  archivePath: string,
+  { index, path }: Pick<StoredEntry, 'index' | 'path'>,
+): number => (isOfFolder(archivePath) ? numberOfFile(path) : index);
 
 /** Archives in which what is installed has added entries or taken some out, so that the others have other numbers than in the original. */
 export async function renumberedArchives(gameId: number): Promise<ReadonlySet<string>> {
@@ -30,6 +45,14 @@ export async function changeSlot(opened: OpenedEntry): Promise<ChangeSlot> {
   const { gameId, row, archive, entry } = opened;
   const archivePath = row.path;
   const brought = await broughtFiles(gameId);
+  if (isOfFolder(archivePath)) {
+    if (brought.has(entry.path))
+      throw new UserError(
+        409,
+        `${entry.path} is only there because of what is installed. Change what the mod adds, or restore the originals first.`,
+      );
+    return { archivePath, entryIndex: numberOfChange(archivePath, entry) };
+  }
   if (brought.has(archivePath)) return slotBehind(opened, brought);
   if (!(await renumberedArchives(gameId)).has(archivePath)) return { archivePath, entryIndex: entry.index };
   const original = await openOriginal(gameId, row);
@@ -76,7 +99,7 @@ export async function numberNow(
   { archivePath, entryIndex, path }: Pick<ChangeRow, 'archivePath' | 'entryIndex' | 'path'>,
   renumbered: ReadonlySet<string>,
 ): Promise<number | undefined> {
-  if (!renumbered.has(archivePath)) return entryIndex;
+  if (!isOfFolder(archivePath) && !renumbered.has(archivePath)) return entryIndex;
   const archive = await ArchiveRow.findOne({ where: { gameId, path: archivePath }, attributes: ['id'] });
   return (await findStack(gameId, path)).find(({ archiveId }) => archiveId === archive?.id)?.index;
 }

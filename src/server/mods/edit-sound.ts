@@ -11,8 +11,27 @@ import { mediaScriptFor } from '../opening/scripts';
 import { keepBlob, readBlob } from '../storage/storage';
 import { changeSlot } from './change-slot';
 import { modRow, replaceEntry } from './mods';
+import { originalEntry } from './original-entry';
 
 export const SoundEdits = z.array(SoundEdit).min(1).max(20);
+
+/** The sound of an entry as it is heard, out of whatever it is wrapped in. */
+export function soundOf(opened: OpenedEntry): { bytes: Uint8Array; name: string } {
+  const name = opened.entry.path;
+  const bytes = wholeEntry(opened);
+  return { bytes: wrappedSoundOf(bytes, name, mediaScriptFor)?.inner ?? bytes, name };
+}
+
+/** Puts a sound that was made here in the place of an entry, in that one's own form. */
+export function giveSound(
+  opened: OpenedEntry,
+  modId: number,
+  title: string,
+  made: Uint8Array,
+): Promise<FitShown> {
+  const given = { name: `${title.slice(-240)}.wav`, blob: keepBlob(made), size: made.length };
+  return replaceEntry(opened, modId, given, ['convert sound']);
+}
 
 /** The sound of an entry as a mod has it by now: what was given for it, so that nothing is lost twice, or the original as it is heard. */
 async function baseSound(opened: OpenedEntry, modId: number): Promise<{ bytes: Uint8Array; name: string }> {
@@ -20,13 +39,13 @@ async function baseSound(opened: OpenedEntry, modId: number): Promise<{ bytes: U
   await modRow(gameId, modId);
   const change = await ChangeRow.findOne({ where: { modId, ...(await changeSlot(opened)) } });
   const isGiven = change !== null && change.action !== 'remove';
-  const bytes = isGiven
-    ? withBeside(readBlob(change.givenBlob), besideEntry(archive, entry.path), describedIn(archive, entry))
-    : wholeEntry(opened);
-  const name = isGiven ? change.givenName : entry.path;
+  if (!isGiven) return soundOf(await originalEntry(opened));
   // What was given is mostly an open file; the game's own may be wrapped.
-  const inner = isGiven ? undefined : wrappedSoundOf(bytes, name, mediaScriptFor)?.inner;
-  return { bytes: inner ?? bytes, name };
+  const given = readBlob(change.givenBlob);
+  return {
+    bytes: withBeside(given, besideEntry(archive, entry.path), describedIn(archive, entry)),
+    name: change.givenName,
+  };
 }
 
 /** The work of an edit, beside whoever serves others where there is a thread for it. */
@@ -46,6 +65,5 @@ export async function editEntry(
   const stem = name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
   const done = edits.map(({ sort }) => sort).join(', ');
   const title = stem.includes(' with ') ? `${stem}, ${done}` : `${stem} with ${done}`;
-  const given = { name: `${title.slice(-240)}.wav`, blob: keepBlob(made), size: made.length };
-  return replaceEntry(opened, modId, given, ['convert sound']);
+  return giveSound(opened, modId, title, made);
 }

@@ -10,13 +10,18 @@ import {
 } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from '../entries/catalogue';
-import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
-import { openedArchive, type OpenedEntry } from '../opening/opened';
+import { besideEntry, describedIn, readInWay, withBeside } from '@/platform/node/media-scripts';
+import type { OpenedEntry } from '../opening/opened';
+import { openedOriginal } from '../installing/open-original';
 import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
+import { wayRead } from '../looking/sounds';
 import { changeSlot, numberNow, renumberedArchives } from './change-slot';
+import { entryOfSlot, originalEntry } from './original-entry';
 import { asStep } from './history';
 import { prepare } from './prepare';
-import { leftFinding, leftSheets, type LeftSheet } from './related';
+import { innerFinding } from './inner-archive';
+import { flowFound, streamFinding } from './stream-fit';
+import { leftFinding, leftSheets, leftTakes, slotOf, type LeftSheet } from './related';
 import { keepBlob, readBlob } from '../storage/storage';
 import { foundInChange, said } from './wording';
 import { notFound, UserError } from '@/platform/user-error';
@@ -129,11 +134,13 @@ export async function listChanges(gameId: number, modId: number): Promise<Change
   );
   const rows = await ChangeRow.findAll({ where: { modId }, order: [['path', 'ASC']] });
   const changed = new Set(rows.map(({ path }) => path));
+  const slots = new Set(rows.map(slotOf));
   const renumbered = await renumberedArchives(gameId);
   return Promise.all(
     rows.map(async (row) => {
       const left = row.kind === 'picture' ? await leftSheets(gameId, row.path, changed) : [];
-      const forgotten = left.map(leftFinding);
+      const takes = row.kind === 'sound' ? await leftTakes(gameId, row, slots) : [];
+      const forgotten = [...left.map(leftFinding), ...takes];
       const findings = [...(row.findings as Finding[]), ...forgotten].map(said);
       const state = worst([{ state: row.fit as FitState }, ...forgotten]);
       return {
@@ -185,30 +192,66 @@ export async function placeEntry(
   mends: readonly Mend[] = [],
 ): Promise<FitShown> {
   const { gameId, row, entry } = opened;
-  const { policy } = await modRow(gameId, modId);
-  if (row.sort !== 'file')
-    throw new UserError(
-      409,
-      row.sort === 'loose'
-        ? `${entry.path} is in no archive. Change the file itself with a copy of it kept, or put one that overrides it into an archive.`
-        : `${entry.path} lies in an archive within another one, which is not rebuilt here yet. Extract ${row.path.split('//').at(-1)}, repack it with bin/latch, and replace it as a whole.`,
-    );
+  await modRow(gameId, modId);
   const record = await findEntry(gameId, row.id, entry.index);
   const path = record?.path ?? entry.path;
-  const kept = await changeSlot(opened);
   const bytes = readBlob(given.blob);
-  const prepared = await prepare(
-    wholeEntry(opened, MOST_PICTURE_BYTES),
-    path,
-    record?.kind ?? 'data',
-    bytes,
-    given.name,
-    new Set(mends),
-  );
+  // It has to fit what is built on, which is never what is installed.
+  const original = await originalEntry(opened);
+  const asGiven = record?.kind === 'text' && streamFinding(original, bytes) !== undefined;
+  // Marks of a film are lines with times, not a table of texts whose keys have to stay.
+  const prepared = asGiven
+    ? { bytes, findings: [] }
+    : await prepare(
+        wholeEntry(original, MOST_PICTURE_BYTES),
+        path,
+        record?.kind ?? 'data',
+        bytes,
+        given.name,
+        new Set(mends),
+      );
+  const inner = await innerFinding(opened, bytes);
+  const stream = prepared.bytes && streamFinding(original, prepared.bytes);
+  const flow = prepared.bytes ? await flowFound(original, prepared.bytes) : [];
+  const failsToo = [inner, stream].some((finding) => finding?.state === 'does not fit');
   const findings = [
-    ...prepared.findings,
+    ...[inner, stream].filter((finding) => finding !== undefined),
+    // What is known of it as an archive says more than what is not known of it otherwise.
+    ...prepared.findings.filter(({ code }) => !inner || code !== 'any.unknown'),
+    ...flow,
     ...(record?.wins === false ? [await hiddenFinding(gameId, path)] : []),
   ];
+  return keepChange(opened, modId, {
+    given,
+    kind: record?.kind ?? 'data',
+    path,
+    prepared:
+      prepared.bytes && !failsToo
+        ? { blob: keepBlob(prepared.bytes), size: prepared.bytes.length }
+        : undefined,
+    ...{ mends, findings },
+  });
+}
+
+/** What is put in the place of an entry, made ready. */
+export interface ReadyChange {
+  readonly given: Given;
+  readonly kind: string;
+  readonly path: string;
+  /** Undefined where it does not fit. */
+  readonly prepared: { readonly blob: string; readonly size: number } | undefined;
+  readonly mends: readonly Mend[];
+  readonly findings: readonly Finding[];
+}
+
+/** Keeps what is put in the place of an entry as a change of a mod. */
+export async function keepChange(
+  opened: OpenedEntry,
+  modId: number,
+  { given, kind, path, prepared, mends, findings }: ReadyChange,
+): Promise<FitShown> {
+  const { policy } = await modRow(opened.gameId, modId);
+  const kept = await changeSlot(opened);
   const fit = worst(findings);
   const before = await ChangeRow.findOne({
     where: { modId, ...kept },
@@ -220,16 +263,15 @@ export async function placeEntry(
       ...kept,
       action: 'replace',
       likeIndex: null,
-      path,
-      kind: record?.kind ?? 'data',
+      ...{ path, kind },
       givenName: given.name,
       givenBlob: given.blob,
       givenSize: given.size,
-      preparedBlob: prepared.bytes ? keepBlob(prepared.bytes) : null,
-      preparedSize: prepared.bytes?.length ?? null,
-      originalSize: entry.size,
+      preparedBlob: prepared?.blob ?? null,
+      preparedSize: prepared?.size ?? null,
+      originalSize: (await originalEntry(opened)).entry.size,
       mends: [...mends],
-      findings,
+      findings: [...findings],
       fit,
       note: before?.note ?? '',
     },
@@ -281,9 +323,11 @@ export async function preparedBytes(
   const bytes = readBlob(row.preparedBlob);
   const within = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath, state: 'open' } });
   if (within) {
-    const { archive } = await openedArchive(gameId, within.id);
-    const entry = row.action === 'replace' ? archive.entries[row.entryIndex] : undefined;
+    const { archive } = await openedOriginal(gameId, within.id);
+    const entry = row.action === 'replace' ? entryOfSlot(archive, row, row.path) : undefined;
     withBeside(bytes, besideEntry(archive, row.path), entry && describedIn(archive, entry));
+    // It was written in the way in which the original is read, whatever it sounds like itself.
+    if (entry) readInWay(bytes, wayRead({ archive, entry }));
   }
   return { bytes, name: row.path };
 }

@@ -8,6 +8,7 @@ import { wholeEntry } from '../looking/preview';
 import { keepBlob } from '../storage/storage';
 import { UserError } from '@/platform/user-error';
 import { asStep } from './history';
+import { originalEntry } from './original-entry';
 
 const MOST_PAIRS = 500;
 const MOST_ROWS = 20_000;
@@ -69,7 +70,7 @@ export async function swapSet(
   return asStep(modId, `swapping ${target} for ${source}`, slots, async () => {
     const fits: FitShown[] = [];
     for (const { from, slot } of work) {
-      const bytes = wholeEntry(await winnerOf(from));
+      const bytes = wholeEntry(await originalEntry(await winnerOf(from)));
       const given = {
         name: from.slice(from.lastIndexOf('/') + 1),
         blob: keepBlob(bytes),

@@ -4,7 +4,9 @@ import type { EntryStore, StoredEntry } from '@/core/archive';
 import { FormatError } from '@/core/bytes';
 import { ArchiveRow, KeyRow, models } from '@/db';
 import { resolveInside } from '@/platform/node/inside';
+import { sayWays, type SaidWays } from '@/platform/node/media-scripts';
 import { gameCatalogue } from '../entries/catalogue';
+import { saidWays } from '../entries/way-choices';
 import { presentGame, type GameView } from '../games/games';
 import { currentScope, heldOrOpened, keepOpened, withOpened, type Held } from './held';
 import { looseFiles } from './loose-files';
@@ -30,6 +32,8 @@ export interface OpenedArchive {
   readonly gameId: number;
   readonly row: ArchiveRow;
   readonly archive: EntryStore;
+  /** Changes with what counts as the original, where that is open and not what lies in the folder. */
+  readonly origin?: string | undefined;
 }
 
 /** An entry of one; what is asked about an entry is asked of this, so that one request looks it up once. */
@@ -55,7 +59,7 @@ async function openNow(gameId: number, archiveId: number): Promise<OpenedArchive
   const game = await presentGame(gameId);
   const row = await archiveRow(gameId, archiveId);
   const { archive } = await heldArchive(game, row);
-  return { gameId, row, archive };
+  return { gameId, row, archive: sayWays(archive, await saidWays(gameId)) };
 }
 
 async function heldArchive(game: GameView, row: ArchiveRow): Promise<Held> {
@@ -100,6 +104,8 @@ export interface ArchiveLink {
   readonly key: Uint8Array | undefined;
   /** Number of its entry in the one before. */
   readonly parentEntry: number | null;
+  /** What was said of its sounds. */
+  readonly ways: SaidWays;
 }
 
 export async function linksOf(gameId: number, archiveId: number): Promise<readonly ArchiveLink[]> {
@@ -108,16 +114,20 @@ export async function linksOf(gameId: number, archiveId: number): Promise<readon
     throw new UserError(409, `${row.path} is not open: ${row.reason}. ${row.nextStep}`);
   const outer = row.parentId === null ? [] : await linksOf(gameId, row.parentId);
   const { path, script, parentEntry } = row;
-  return [...outer, { path, script, key: await keyBytes(row.keyId), parentEntry }];
+  return [
+    ...outer,
+    { path, script, key: await keyBytes(row.keyId), parentEntry, ways: await saidWays(gameId) },
+  ];
 }
 
 /** Says whether what was made of an entry's bytes is still right: it changes with the archive's file, its script or the entry. */
-export const stampOfEntry = ({ gameId, row, entry }: OpenedEntry): string =>
+export const stampOfEntry = ({ gameId, row, entry, origin }: OpenedEntry): string =>
   createHash('sha1')
     .update(
       JSON.stringify([
         ...[gameId, row.path, row.size, row.modifiedMs, row.script, row.keyId],
         ...[entry.index, entry.path, entry.size, entry.storedSize, entry.modified],
+        ...(origin === undefined ? [] : [origin]),
       ]),
     )
     .digest('hex');

@@ -11,6 +11,10 @@ export interface JobContext {
   ): void;
   /** Throws `Cancelled` when the user has asked the job to stop. */
   check(): void;
+  /** Whether it is to rest for now; whatever works for it, and can, stands still as long. */
+  isHeld(): boolean;
+  /** A picture of what is ready, as an address of its own. */
+  show(picture: string): void;
   /** Batches of it were put on the board: the workers of this process look at once instead of in a moment. */
   nudge(): void;
 }

@@ -153,7 +153,10 @@ const SHOWN: Record<string, string> = {
   'scene.html': 'text/html; charset=utf-8',
   'log.json': 'application/json',
 };
-const ENDINGS: Record<string, string> = { png: 'image/png', wav: 'audio/wav', ogg: 'audio/ogg' };
+const ENDINGS: Record<string, string> = {
+  ...{ png: 'image/png', wav: 'audio/wav', ogg: 'audio/ogg' },
+  ...{ webm: 'video/webm', vtt: 'text/vtt; charset=utf-8' },
+};
 
 /** A file that a trial has left, for showing it. */
 export async function trialFile(

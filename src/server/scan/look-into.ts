@@ -9,7 +9,7 @@ import {
   type Names,
   type OpenOptions,
 } from '@/core/archive';
-import { FormatError, toHex } from '@/core/bytes';
+import { FormatError, memorySource, toHex, windowOf } from '@/core/bytes';
 import { FLAG, listArchive, ListingBuilder, type Listing } from '@/core/catalogue';
 import { tellsOf } from '@/media/archive/core';
 import { withPatience, type Patience } from '@/core/codecs';
@@ -170,8 +170,7 @@ function lookIntoFile(task: ArchiveTask, names: Names): ArchiveOutcome {
     const budget = { left: MOST_NESTED };
     return lookIntoSource(task, { script, id: task.script }, names, budget, {
       path: task.path,
-      // A single file under a mask stands where it lies.
-      under: script.isForFiles ? task.path.slice(0, task.path.lastIndexOf('/') + 1) : '',
+      under: placeOf(script, task.path),
       depth: 0,
       entry: undefined,
       size: source.length,
@@ -291,6 +290,12 @@ function companionFiles(task: ArchiveTask, archive: Archive): ArchiveOutcome['co
   });
 }
 
+/** Where the entries of a file of the folder stand in the tree: at its top, as the game asks for them; a single file under a mask where it lies, and streams of a film below the film. */
+function placeOf(script: Script, path: string): string {
+  if (script.isForFiles) return path.slice(0, path.lastIndexOf('/') + 1);
+  return script.entries.some(({ film }) => film) ? `${path}/` : '';
+}
+
 /** Opens the entries that may be archives. */
 function nestedOf(
   task: ArchiveTask,
@@ -303,8 +308,11 @@ function nestedOf(
   if (depth >= MOST_DEPTH) return [];
   const found: ArchiveOutcome[] = [];
   for (let row = 0; row < count && budget.left > 0; row++) {
-    if (kinds[row] !== ARCHIVE || flags[row]! & FLAG.problem) continue;
+    const isFilm = kinds[row] === FILM;
+    if (!(isFilm || kinds[row] === ARCHIVE) || flags[row]! & FLAG.problem) continue;
     const entry = archive.entries[numbers[row]!]!;
+    // Most films are no archives, and not unpacked to see that.
+    if (isFilm && !beginsAsArchive(archive, entry)) continue;
     if (entry.size < LEAST_NESTED_BYTES || entry.size > MOST_NESTED_BYTES) continue;
     const outcome = lookIntoEntry(task, archive, entry, names, budget, { path, under, depth });
     if (outcome) found.push(outcome);
@@ -313,6 +321,19 @@ function nestedOf(
 }
 
 const ARCHIVE = codeOfKind('archive');
+const FILM = codeOfKind('film');
+const MARK_BYTES = 4096;
+
+function beginsAsArchive(archive: Archive, entry: Entry): boolean {
+  try {
+    const first = windowOf(archive.plain(entry), 0, MARK_BYTES);
+    return archiveScriptFor(memorySource(first, entry.path)) !== undefined;
+  } catch (error) {
+    // An entry that cannot be unpacked says so when it is looked at.
+    if (error instanceof FormatError) return false;
+    throw error;
+  }
+}
 
 /** What bears the ending of the archive it lies in is taken for one too, where nothing else tells. */
 function kindsIn(path: string): (path: string) => Kind {

@@ -43,19 +43,23 @@ function touch(file: string): void {
 export const readBlob = (sha256: string): Uint8Array => new Uint8Array(fs.readFileSync(blobPath(sha256)));
 export const blobFile = (sha256: string): string => blobPath(sha256);
 
-/** What may be brought in at once; larger things come with the issue of films. */
+/** What may be brought in at once. */
 const MOST_UPLOAD_BYTES = 512 * 1024 * 1024;
+/** Films are never held in memory. */
+export const MOST_FILM_BYTES = 64 * 1024 ** 3;
 
 /** Streams an upload into the blobs without holding it. Refuses what is too large, and leaves nothing then. */
-export async function receiveBlob(stream: NodeJS.ReadableStream): Promise<{ sha256: string; size: number }> {
+export async function receiveBlob(
+  stream: NodeJS.ReadableStream,
+  most = MOST_UPLOAD_BYTES,
+): Promise<{ sha256: string; size: number }> {
   const temporary = path.join(storageFolder('incoming'), randomUUID());
   const hash = createHash('sha256');
   let size = 0;
   const meter = new Transform({
     transform(chunk: Buffer, _encoding, done) {
       size += chunk.length;
-      if (size > MOST_UPLOAD_BYTES)
-        return done(new UserError(413, `The file is larger than ${MOST_UPLOAD_BYTES / 2 ** 20} MB.`));
+      if (size > most) return done(new UserError(413, `The file is larger than ${most / 2 ** 20} MB.`));
       hash.update(chunk);
       done(null, chunk);
     },

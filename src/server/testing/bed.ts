@@ -17,6 +17,8 @@ export const quietJob = (): JobContext => ({
   id: '00000000-0000-4000-8000-000000000000',
   progress: () => undefined,
   check: () => undefined,
+  isHeld: () => false,
+  show: () => undefined,
   nudge: () => undefined,
 });
 
@@ -98,6 +100,10 @@ export class TestBed {
   /** What the ordinary program reads out of a ZIP. */
   unzipped(file: string, name: string): string {
     return execFileSync('unzip', ['-p', file, name], { encoding: 'utf8' });
+  }
+
+  unzippedBytes(file: string, name: string): Buffer {
+    return execFileSync('unzip', ['-p', file, name]);
   }
 
   /** The entry that answers for a path. */

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import type { ChangeView } from '@/server/mods/mods';
 import { uiOf } from '@/media/ui';
 
-/** The slot as it is and as it will be, for pictures and sounds. */
+/** The slot as it was before any installation and as it will be, for media that can be looked at or heard. */
 export function BeforeAfter({
   gameId,
   modId,
@@ -15,12 +15,12 @@ export function BeforeAfter({
 }) {
   const ui = uiOf(change.kind);
   if (change.archiveId === null || change.index < 0 || !ui?.Side) return null;
-  const before = `/api/games/${gameId}/entries/${change.archiveId}/${change.index}`;
+  const before = `/api/games/${gameId}/entries/${change.archiveId}/${change.index}-before`;
   const after = `/api/games/${gameId}/mods/${modId}/changes/${change.id}`;
   const ready = change.preparedSize !== null;
   const stamp = `stamp=${encodeURIComponent(`${change.givenName} ${change.preparedSize} ${change.mends.join()}`)}`;
   const sides = [
-    ['now in the archive', before],
+    ['the original', before],
     ['as it will be', ready ? after : undefined],
   ] as const;
   const { Side } = ui;

@@ -4,7 +4,6 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
-import { closeSnackbar, enqueueSnackbar } from 'notistack';
 import { useState, type ReactNode } from 'react';
 import type { LeftSheet } from '@/server/mods/related';
 import type { ChangeView } from '@/server/mods/mods';
@@ -13,6 +12,7 @@ import { CompareChange } from '../compare/CompareDialog';
 import { bytes, nameOf } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';
+import { tellWith } from '../kit/tell-with';
 import { useAction } from '../queries';
 import { BeforeAfter } from './BeforeAfter';
 import { FIT_TONES } from './fit-tones';
@@ -29,20 +29,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
   const undo = useAction(() => api.post(`games/${gameId}/mods/${modId}/history`, { direction: 'undo' }));
   const remove = useAction(
     () => api.remove(`${base}/${change.id}`),
-    () =>
-      enqueueSnackbar(`${nameOf(change.path)} is as it was.`, {
-        action: (key) => (
-          <Button
-            sx={{ color: 'inherit' }}
-            onClick={() => {
-              closeSnackbar(key);
-              undo.mutate(undefined);
-            }}
-          >
-            Undo
-          </Button>
-        ),
-      }),
+    () => tellWith(`${nameOf(change.path)} is as it was.`, 'Undo', () => undo.mutate(undefined)),
   );
   return (
     <>

@@ -2,6 +2,7 @@
 import type { EntryRecord } from '@/server/entries/catalogue';
 import { CompareEntries } from '../compare/CompareDialog';
 import { NEW_RECIPE, RecipeDialog } from '../recipes/RecipeDialog';
+import { BatchDialog } from './BatchDialog';
 import { ExtractDialog, type ExtractItem } from './ExtractDialog';
 import { IdTablesDialog } from './IdTablesDialog';
 import { InsideDialog } from './InsideDialog';
@@ -9,7 +10,7 @@ import { LinesDialog } from './LinesDialog';
 import type { ContentsView } from './url-state';
 import type { EntryItem } from './use-entries';
 
-export type ContentsDialog = 'inside' | 'tables' | 'compare' | 'lines' | 'recipe';
+export type ContentsDialog = 'inside' | 'tables' | 'compare' | 'lines' | 'recipe' | 'batch';
 
 interface Props {
   readonly gameId: number;
@@ -44,6 +45,7 @@ export function ContentsDialogs({ gameId, view, dialog, picks, extracting, chose
           onClose={on.onClose}
         />
       )}
+      {dialog === 'batch' && <BatchDialog gameId={gameId} view={view} onClose={on.onClose} />}
       {dialog === 'recipe' && (
         <RecipeDialog gameId={gameId} recipe={{ ...NEW_RECIPE, pick: { paths } }} onClose={on.onClose} />
       )}

@@ -243,6 +243,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             onSelect={select}
             onPickAll={() => pickAll.mutate(undefined)}
             onLines={() => setDialog('lines')}
+            onBatch={() => setDialog('batch')}
           />
           {entries.error && <Failed error={entries.error} />}
           {!entries.loaded && !entries.error && <Loading what="Listing the entries" />}
@@ -271,6 +272,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
             ))}
           {picks.size > 0 && (
             <PicksBar
+              gameId={gameId}
               picks={picks}
               onClear={() => setPicks(new Map())}
               onDialog={setDialog}

@@ -28,16 +28,25 @@ export interface ListProps {
 
 /** Below this width names come first, and what stands beside them is left to the inspector. */
 const NARROW = 620;
+/** Below this width, columns of a kind stand where the archive would, which the tree and the inspector say, too. */
+const MIDDLING = 820;
 const ROW = 34;
 /** Height of rows with a second line. */
 const TALL_ROW = 52;
 
 /** Columns of a lens: its own in place of those that every entry has. */
-function gridOf({ columns }: Lens, isNarrow: boolean): string {
-  if (isNarrow) return '30px 26px minmax(0, 1fr) auto 72px';
+function gridOf({ columns }: Lens, room: Room): string {
+  if (room === 'little') return '30px 26px minmax(0, 1fr) auto 72px';
   const own = columns.length > 0 ? columns.map(({ width }) => width).join(' ') : '72px 92px';
-  return `30px 26px minmax(0, 1fr) auto 72px ${own} 116px`;
+  return `30px 26px minmax(0, 1fr) auto 72px ${own}${hasArchive(columns, room) ? ' 116px' : ''}`;
 }
+
+type Room = 'little' | 'middling' | 'much';
+
+const roomOf = (width: number): Room => (width < NARROW ? 'little' : width < MIDDLING ? 'middling' : 'much');
+
+const hasArchive = (columns: Lens['columns'], room: Room): boolean =>
+  room === 'much' || (room === 'middling' && columns.length === 0);
 
 /** What the rows can be put in the order of; sizes begin with the largest. */
 const HEADS = [
@@ -54,10 +63,10 @@ export function EntryList(props: ListProps) {
   const { gameId, lens, entries, selected, changed, picks, onSelect, onPick, onRange } = props;
   const height = lens.second ? TALL_ROW : ROW;
   const box = useRef<HTMLDivElement>(null);
-  const [isNarrow, setNarrow] = useState(false);
+  const [room, setRoom] = useState<Room>('much');
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => {
-      if (entry) setNarrow(entry.contentRect.width < NARROW);
+      if (entry) setRoom(roomOf(entry.contentRect.width));
     });
     if (box.current) observer.observe(box.current);
     return () => observer.disconnect();
@@ -81,17 +90,22 @@ export function EntryList(props: ListProps) {
   }, [selected, rows]);
   return (
     <>
-      <Heads {...props} isNarrow={isNarrow} />
+      <Heads {...props} room={room} />
       <Box
         ref={box}
         role="grid"
         aria-label="Entries"
         aria-rowcount={entries.total}
+        aria-busy={entries.isBefore}
         aria-readonly
         tabIndex={0}
         {...(selected >= 0 && { 'aria-activedescendant': rowId(selected) })}
-        style={{ '--grid': gridOf(lens, isNarrow), '--row': `${height}px` } as CSSProperties}
-        sx={{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS }}
+        style={{ '--grid': gridOf(lens, room), '--row': `${height}px` } as CSSProperties}
+        sx={{
+          ...{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS },
+          // Rows of the search before are paler, once the next takes long enough to be seen.
+          '&[aria-busy=true]': { opacity: 0.55, transition: 'opacity 0.1s 0.2s' },
+        }}
       >
         <Box role="rowgroup" sx={{ height: rows.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start }) => {
@@ -102,7 +116,7 @@ export function EntryList(props: ListProps) {
                   index={index}
                   item={item ?? WAITING}
                   lens={lens}
-                  isNarrow={isNarrow}
+                  room={room}
                   head={item && headAt(index)}
                   selected={index === selected}
                   changed={item !== undefined && changed.has(`${item.archive}#${item.index}`)}
@@ -127,8 +141,9 @@ function Heads({
   order,
   onSort,
   lens,
-  isNarrow,
-}: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'> & { isNarrow: boolean }) {
+  room,
+}: Pick<ListProps, 'sort' | 'order' | 'onSort' | 'lens'> & { room: Room }) {
+  const isNarrow = room === 'little';
   const head = (at: { sort: string; title: string; first: string }, align: 'left' | 'right') => {
     const isOn = (sort || 'path') === at.sort;
     const isDown = order === 'down';
@@ -158,7 +173,7 @@ function Heads({
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: gridOf(lens, isNarrow),
+        gridTemplateColumns: gridOf(lens, room),
         gap: 0.5,
         px: 1,
         py: 0.5,
@@ -186,7 +201,7 @@ function Heads({
           </Box>
         ),
       )}
-      {!isNarrow && head(byArchive, 'right')}
+      {hasArchive(lens.columns, room) && head(byArchive, 'right')}
     </Box>
   );
 }
@@ -206,7 +221,7 @@ const EntryRow = memo(function EntryRow({
   index,
   item,
   lens,
-  isNarrow,
+  room,
   head,
   selected,
   changed,
@@ -214,7 +229,7 @@ const EntryRow = memo(function EntryRow({
   onSelect,
   onPick,
 }: {
-  isNarrow: boolean;
+  room: Room;
   index: number;
   item: EntryItem;
   lens: Lens;
@@ -226,6 +241,7 @@ const EntryRow = memo(function EntryRow({
   onPick: (item: EntryItem) => void;
 }) {
   const people = called(item);
+  const isNarrow = room === 'little';
   const isWaiting = item === WAITING;
   return (
     // The grid has the focus and says which row is meant (aria-activedescendant); its keys are handled there.
@@ -304,7 +320,7 @@ const EntryRow = memo(function EntryRow({
           {head ? value(head, item) : ''}
         </div>
       ))}
-      {!isNarrow && (
+      {hasArchive(lens.columns, room) && (
         <div role="gridcell" className="mono size archive">
           {item.archive === '.' ? 'loose' : nameOf(item.archive)}
         </div>
@@ -338,7 +354,9 @@ const ROWS = {
   '& .told': { overflow: 'hidden', textOverflow: 'ellipsis' },
   '& .name, & .people, & .folder, & .archive, & .facts': { overflow: 'hidden', textOverflow: 'ellipsis' },
   '& .name': { fontWeight: 600, flexShrink: 0, maxWidth: '75%' },
-  '& .people': { fontSize: 13, flexShrink: 2 },
+  '& .name:has(+ .people)': { maxWidth: '60%' },
+  // What people call it is never squeezed away by what stands beside it.
+  '& .people': { fontSize: 13, flexShrink: 2, minWidth: '35%' },
   '& .folder': { color: 'ink2', fontSize: 11.5, flexShrink: 9, flexGrow: 1 },
   '& .facts': { color: 'ink2', fontSize: 12.5, flexShrink: 0, maxWidth: 120 },
   '& .size': { textAlign: 'right', fontSize: 13 },

@@ -3,7 +3,7 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '../api';
 import { useAction } from '../queries';
@@ -26,10 +26,31 @@ export function EntryMarks({ gameId, data }: { gameId: number; data: EntryDetail
       remove: data.tags.filter((tag) => !words.includes(tag)),
     });
   };
+  const nameField = useRef<HTMLInputElement>(null);
+  const tagField = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    const [name, tag] = [(): void => nameField.current?.focus(), (): void => tagField.current?.focus()];
+    window.addEventListener('zero-latch-name', name);
+    window.addEventListener('zero-latch-tag', tag);
+    return () => {
+      window.removeEventListener('zero-latch-name', name);
+      window.removeEventListener('zero-latch-tag', tag);
+    };
+  }, []);
+  const leave = (event: React.KeyboardEvent): void => {
+    // Keys are the list's again.
+    if (event.key === 'Escape') (event.target as HTMLElement).blur();
+  };
   return (
-    <Box component="section" aria-label="Your notes" sx={{ mt: 2, display: 'grid', gap: 1.25 }}>
+    <Box
+      component="section"
+      aria-label="Your notes"
+      onKeyDown={leave}
+      sx={{ mt: 2, display: 'grid', gap: 1.25 }}
+    >
       <TextField
         label="Name for people"
+        inputRef={nameField}
         value={alias}
         onChange={({ target }) => setAlias(target.value)}
         onBlur={() => alias !== data.alias && mark.mutate({ alias })}
@@ -42,7 +63,7 @@ export function EntryMarks({ gameId, data }: { gameId: number; data: EntryDetail
         options={known.map(({ tag }) => tag)}
         value={[...data.tags]}
         onChange={(_event, value) => onTags(value)}
-        renderInput={(params) => <TextField {...params} label="Tags" />}
+        renderInput={(params) => <TextField {...params} inputRef={tagField} label="Tags" />}
       />
       <TextField
         label="Note"

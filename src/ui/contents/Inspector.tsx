@@ -27,6 +27,7 @@ import { KindFact } from './KindFact';
 import { EntryMarks } from './EntryMarks';
 import { EntryMore } from './EntryMore';
 import { spelledHead } from '@/media/lenses';
+import type { BesideProps } from '@/media/medium-ui';
 import { uiOf } from '@/media/ui';
 import { dropDraft } from './use-draft';
 import { useReplace } from './use-replace';
@@ -120,6 +121,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
         <EntryFacts gameId={gameId} data={data} />
         <Stack data={data} onShow={onShow} onCompare={setComparing} />
         <EntryMarks key={data.path} gameId={gameId} data={data} />
+        <MediumBeside gameId={gameId} data={data} onShow={onShow} />
         <EntryLinks
           gameId={gameId}
           archiveId={archiveId}
@@ -192,6 +194,12 @@ function savedAs({ path, look }: EntryDetail, url: string): { href: string; down
   return saved
     ? { href: `${url}/${saved.address}`, download: `${name.replace(/\.[^.]*$/, '')}${saved.ending}` }
     : { href: `${url}/raw?save=1`, download: name };
+}
+
+/** What the medium knows to belong to the entry. */
+function MediumBeside(props: BesideProps) {
+  const Beside = uiOf(props.data.look.sort)?.Beside;
+  return Beside ? <Beside {...props} /> : null;
 }
 
 function Title({ data }: { data: EntryDetail }) {

@@ -6,12 +6,12 @@ import MenuItem from '@mui/material/MenuItem';
 import Box from '@mui/material/Box';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { enqueueSnackbar, closeSnackbar } from 'notistack';
 import { useState } from 'react';
 import { endingOf, KINDS, type Kind } from '@/core/kinds';
 import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '../api';
 import { nameOf } from '../format';
+import { tellWith } from '../kit/tell-with';
 import { useAction } from '../queries';
 import { KindIcon } from './KindIcon';
 
@@ -35,20 +35,7 @@ export function KindFact({ gameId, data }: { gameId: number; data: EntryDetail }
     const text = done.kind
       ? `${what(done.scope)} is ${done.kind} now.`
       : `${what(done.scope)} is what its bytes say.`;
-    enqueueSnackbar(text, {
-      action: (key) => (
-        <Button
-          size="small"
-          color="inherit"
-          onClick={() => {
-            closeSnackbar(key);
-            undo.mutate({ ...done, kind: before });
-          }}
-        >
-          Undo
-        </Button>
-      ),
-    });
+    tellWith(text, 'Undo', () => undo.mutate({ ...done, kind: before }));
   });
   const choose = (chosen: Kind | null): void => {
     setAt(null);

@@ -26,6 +26,7 @@ interface Props {
   readonly onSelect: (index: number) => void;
   readonly onPickAll: () => void;
   readonly onLines: () => void;
+  readonly onBatch: () => void;
 }
 
 /** What the list is narrowed to, and how much is in it. */
@@ -73,6 +74,11 @@ export function ListBar({ gameId, view, entries, cursor, archive, ...on }: Props
         <Button size="small" onClick={on.onLines}>
           Pick by lines…
         </Button>
+        {entries.total > 0 && (
+          <Button size="small" onClick={on.onBatch}>
+            Files for these…
+          </Button>
+        )}
         <Button size="small" component={NextLink} href={`/games/${gameId}/recipes`}>
           Recipes
         </Button>

@@ -19,6 +19,8 @@ export interface Entries {
   readonly kinds: Record<string, number>;
   readonly facts: EntryPage['facts'];
   readonly loaded: boolean;
+  /** Whether what is shown is still that of the view before. */
+  readonly isBefore: boolean;
   readonly error: Error | null;
   at(index: number): EntryItem | undefined;
 }
@@ -46,6 +48,7 @@ export function useEntries(gameId: number, view: ContentsView, first: number, la
     kinds: head.data?.kinds ?? NO_KINDS,
     facts: head.data?.facts ?? NO_FACTS,
     loaded: head.data !== undefined,
+    isBefore: head.isPlaceholderData,
     error: head.error,
     at(index) {
       const page = pages[wanted.indexOf(Math.floor(index / PAGE))];

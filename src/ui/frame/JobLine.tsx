@@ -20,6 +20,9 @@ const TONES: Record<JobView['state'], Tone> = {
 /** Jobs that go on where they were. */
 export const EXTRACTIONS: ReadonlySet<JobView['kind']> = new Set(['run-recipe', 'extract'] as const);
 
+/** Those, and others that can rest. */
+const PAUSABLE: ReadonlySet<JobView['kind']> = new Set([...EXTRACTIONS, 'make-film'] as const);
+
 /** Before so much has passed, or been done, a rate says nothing. */
 const LEAST_SECONDS = 1;
 const LEAST_SHARE = 0.005;
@@ -64,7 +67,7 @@ export function JobLine({ job, isTitled = true }: { job: JobView; isTitled?: boo
           {isTitled ? job.title : (detailOf(job) ?? 'Last run')}
         </Box>
         <StateMark tone={TONES[job.state]}>{job.state}</StateMark>
-        {EXTRACTIONS.has(job.kind) && (busy || job.state === 'paused') && (
+        {PAUSABLE.has(job.kind) && (busy || job.state === 'paused') && (
           <Button size="small" onClick={() => pause.mutate(busy)}>
             {busy ? 'Pause' : 'Go on'}
           </Button>
@@ -88,6 +91,14 @@ export function JobLine({ job, isTitled = true }: { job: JobView; isTitled?: boo
             {pace(job.progress)}
           </Box>
         </>
+      )}
+      {(busy || job.state === 'paused') && job.progress.shown && (
+        <Box
+          component="img"
+          src={job.progress.shown}
+          alt={`What is ready of ${job.title}`}
+          sx={{ my: 0.75, borderRadius: 0.5, display: 'block' }}
+        />
       )}
       {isTitled && detailOf(job) && <Box>{detailOf(job)}</Box>}
       {job.error && (

@@ -1,5 +1,6 @@
 'use client';
 import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined';
+import GraphicEqRounded from '@mui/icons-material/GraphicEqRounded';
 import HelpOutlineRounded from '@mui/icons-material/HelpOutlineRounded';
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
 import SettingsBrightnessOutlined from '@mui/icons-material/SettingsBrightnessOutlined';
@@ -78,6 +79,17 @@ export function TopBar({ children, mod }: { children?: ReactNode; mod?: ReactNod
       </Box>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', alignItems: 'center', gap: 2 }}>{children}</Box>
       {mod}
+      <Tooltip title="Sound desk: strips and pads">
+        <IconButton
+          component={Link}
+          href="/sound-desk"
+          aria-label="Sound desk"
+          sx={{ color: 'barInk' }}
+          size="small"
+        >
+          <GraphicEqRounded fontSize="small" />
+        </IconButton>
+      </Tooltip>
       <JobsButton />
       <ModeButton />
       <Tooltip title="Keys and help (?)">

@@ -29,7 +29,7 @@ export const SCREENS: Readonly<Record<string, readonly string[]>> = {
     'One tree shows the folders as the game sees them; Archives shows each archive as a root of its own, with what others hide.',
     'Press / to search; Down or Enter goes into the list, Up from its first row back. Panels can be drawn wider and folded.',
     'Search inside looks through the bytes of what the list shows. Readable names translates codes. Pick by lines takes a manifest.',
-    'A changed entry is shown as it will be; o shows its original.',
+    'A changed entry is shown as it will be; o shows its original. Files for these puts many files in place, shown first.',
   ],
   changes: [
     'Whether each change fits its slot, and what would mend it. What is amber is worth a look, and is no refusal.',
@@ -52,6 +52,11 @@ export const SCREENS: Readonly<Record<string, readonly string[]>> = {
   ],
   activity: [
     'Everything that was done in all games, with what came of it; what failed can be tried again alone.',
+  ],
+  'sound-desk': [
+    'A strip joins sounds of any games to a new one: drag them into order; give each a gap (below nothing both are heard at once), a level and fades. Save it, or put it in the place of a sound.',
+    'A pad plays sounds by the keys of the keyboard, from the start at each press; Esc stops all. Press the name on a key to change it, drag it onto another to move it.',
+    'Shared as a file a board holds the places of its sounds and nothing of the games. Drop such a file here to take it in.',
   ],
   scripts: [
     'Format scripts: those that ship, and yours. A script is checked while you type, and tried on a real file.',
@@ -90,7 +95,7 @@ export const CONTENTS_KEYS: Rows = [
   ['Space', 'play a sound, or lay a picture on the light table'],
   [
     'p',
-    'play the sounds of the list one after the other; then a for once more, < and > for slower and faster',
+    'play the sounds of the list one after the other; then a for once more, < and > for slower and faster, m to mark, t for tags, n for a name',
   ],
   ['x', 'pick the entry, or put it back'],
   ['n, N', 'next or previous entry of the same name in another folder'],

@@ -22,7 +22,9 @@ export function Screen({
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 2, flexWrap: 'wrap' }}>
           <Typography variant="h1">{title}</Typography>
           <Box sx={{ color: 'ink2', flex: 1, minWidth: 160 }}>{fact}</Box>
-          <Box sx={{ display: 'flex', gap: 1 }}>{actions}</Box>
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, '& > *': { whiteSpace: 'nowrap' } }}>
+            {actions}
+          </Box>
         </Box>
         {children}
       </Box>

@@ -1,10 +1,13 @@
 import { rereadEntries, type Archive, type Entry } from '../../archive';
 import { FormatError, withFacts } from '../../bytes';
 import { asCount, asText, HeldRecord, isTextual, RowTable, type Items, type Value } from '../../script';
+import type { StreamPiece } from '../../streams';
 import { refuseBroken } from '../plan';
+import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, type Origin } from './list-edits';
 import { listAround, listsBeside, listsMentioned, type ListPlace } from './list-places';
+import { repiece } from './repiece';
 import { addRow, hashFor, type NewRow, type RowPlace, type WaitingRow } from './new-row';
 
 export interface AddedEntry {
@@ -17,6 +20,8 @@ export interface EntryEdits {
   readonly added?: readonly AddedEntry[];
   /** Numbers of entries that are taken out. */
   readonly removed?: ReadonlySet<number>;
+  /** Pieces into which new content of entries falls, by their numbers, as `newPieces` tells them. */
+  readonly pieces?: ReadonlyMap<number, readonly StreamPiece[]>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
 }
@@ -50,6 +55,11 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   const places = new Places(archive);
   // Before anything moves.
   const gone = goneRows(entries, removed, places);
+  const built = gone.map(({ place, records, numbers }) => {
+    const own = new Set(numbers);
+    for (const { position } of records) own.add(position);
+    return builtTexts(archive, place, (row) => own.has(row));
+  });
   const names = nameEdits(archive, added, removed);
   const payloads = payloadsOf(entries, removed);
   const rows = added.map((one) => addOne(archive, edits, places, one));
@@ -59,7 +69,11 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
     gone,
     rows.filter((row) => typeof row === 'object'),
   );
+  // New rows stand behind all others, unless the script asks for an order.
+  const isInPlace = added.length === 0 || archive.script.entries.every(({ sorted }) => !sorted);
+  if (isInPlace) for (const texts of built) keepTexts(archive, edits, texts);
   for (const name of names) name(edits);
+  if (wanted.pieces) repiece(archive, edits, wanted.pieces);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
   const origins: Origin[] = [];
   rereadEntries(archive, (row) => {
@@ -71,6 +85,11 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   });
   const { newNumbers, fresh } = matched(archive, origins, before, wanted);
   for (const number of fresh) edits.added.add(number);
+  for (const [index, pieces] of wanted.pieces ?? [])
+    edits.cuts.set(
+      newNumbers[index]!,
+      pieces.map(({ length }) => length),
+    );
   const isLeft = new Set<string>();
   if (payloads.length > 0)
     for (const entry of archive.entries) if (!edits.added.has(entry.index)) isLeft.add(rangeKey(entry));

@@ -22,6 +22,8 @@ export interface EditMarks {
   readonly added: ReadonlySet<number>;
   /** What lay in the file and is taken out. */
   readonly dropped: readonly (Range & { readonly file: number })[];
+  /** Bytes of each piece of entries whose pieces are others than were read. */
+  readonly cuts: ReadonlyMap<number, readonly number[]>;
 }
 
 export const NO_EDITS: EditMarks = {
@@ -32,6 +34,7 @@ export const NO_EDITS: EditMarks = {
   tables: new Map(),
   added: new Set(),
   dropped: [],
+  cuts: new Map(),
 };
 
 /**

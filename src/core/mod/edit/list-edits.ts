@@ -4,6 +4,7 @@ import {
   copyRecord,
   HeldRecord,
   ReadEvaluation,
+  rowBytes,
   RowTable,
   tableOf,
   TableRow,
@@ -28,6 +29,25 @@ export interface Origin {
   readonly isFresh: boolean;
 }
 
+/** A record that is put in among the pieces of streams. */
+export interface NewPiece {
+  /** The one that it is like. */
+  readonly like: HeldRecord;
+  /** When it is shown, in the units of its list; of one time the lower order comes first. */
+  readonly time: number;
+  readonly order: number;
+  /** Makes a copy of `like` what it is to be. */
+  prepare(copy: HeldRecord): void;
+}
+
+/** Where an item of a list that is built anew comes from: itself, or one of which it is a copy, by its number before. */
+export interface ItemSource {
+  readonly from: number;
+  readonly isFresh: boolean;
+  /** Makes a copy what it is to be. */
+  prepare?(copy: HeldRecord): void;
+}
+
 type Piece = { readonly from: number; readonly to: number } | InsertedRow;
 
 /** What is noted of an archive while it is edited in memory. */
@@ -39,6 +59,7 @@ export class Edits implements EditMarks {
   readonly tables = new Map<RowTable, number>();
   readonly added = new Set<number>();
   readonly dropped: (Range & { file: number })[] = [];
+  readonly cuts = new Map<number, readonly number[]>();
   /** By row of an edited table: the number that its entry had, or that of the entry it is like as -2 - number; -1 where it is none. */
   private readonly origins = new Map<RowTable, Int32Array>();
 
@@ -105,6 +126,88 @@ export class Edits implements EditMarks {
     renumber(list, Math.min(from, to));
   }
 
+  /**
+   * Puts records in the place of others of a list, each before the first that stays and has a later time. Those that stay keep their order. All is done on one pass, since there
+   * may be one for each picture of a film. Gives where each of the list comes from.
+   */
+  exchange(
+    place: ListPlace,
+    gone: ReadonlySet<RecordNode>,
+    fresh: readonly NewPiece[],
+    timeOf: (node: HeldRecord) => number | undefined,
+  ): readonly ItemSource[] {
+    const list = changeable(place.items);
+    const sorted = [...fresh].sort((a, b) => a.time - b.time || a.order - b.order);
+    const sources: ItemSource[] = [];
+    let next = 0;
+    const putBefore = (time: number, order: number): void => {
+      for (; next < sorted.length; next++) {
+        const { like, prepare, ...one } = sorted[next]!;
+        if (one.time > time || (one.time === time && one.order > order)) return;
+        sources.push({ from: like.position, isFresh: true, prepare });
+      }
+    };
+    let latest = 0;
+    for (const node of list as unknown as readonly HeldRecord[]) {
+      if (gone.has(node)) continue;
+      latest = Math.max(latest, timeOf(node) ?? latest);
+      putBefore(latest, node.entry);
+      sources.push({ from: node.position, isFresh: false });
+    }
+    putBefore(Infinity, Infinity);
+    this.rebuild(place, sources);
+    return sources;
+  }
+
+  /** Gives a list other items: those that stay, and copies of some of it. What stays of it keeps its order. */
+  rebuild({ items, owner }: ListPlace, sources: readonly ItemSource[]): void {
+    if (items instanceof RowTable) {
+      const pieces: Piece[] = [];
+      let run: { from: number; to: number } | undefined;
+      for (const { from, isFresh } of sources) {
+        if (isFresh) {
+          pieces.push({ before: from, bytes: rowBytes(items, from, new Map()), like: -1 });
+          run = undefined;
+        } else if (run?.to === from) run.to++;
+        else pieces.push((run = { from, to: from + 1 }));
+      }
+      this.replaceTable(items, owner, pieces);
+      return;
+    }
+    const list = changeable(items);
+    const old = list.filter((node) => node instanceof HeldRecord);
+    if (old.length !== list.length) throw notEditable('its rows are no records');
+    const isPart = 'part' in owner;
+    const stays = new Set(sources.flatMap(({ from, isFresh }) => (isFresh ? [] : [old[from]!])));
+    // What is new in a part lies where the next one lies that stays.
+    let behind = old.reduce((most, node) => Math.max(most, node.offset + node.length), 0);
+    const made: HeldRecord[] = [];
+    for (const { from, isFresh, prepare } of [...sources].reverse()) {
+      const node = old[from]!;
+      if (!isFresh) {
+        behind = node.offset;
+        made.push(node);
+        continue;
+      }
+      const { parent, space } = node;
+      const copy = copyRecord(node, { parent, space, offset: isPart ? behind : node.offset, position: 0 });
+      copy.siblings = list;
+      copy.entry = node.entry;
+      prepare?.(copy);
+      this.fresh.add(copy);
+      this.stretch(copy);
+      made.push(copy);
+    }
+    list.splice(0, list.length);
+    for (const node of made.reverse()) list.push(node);
+    renumber(list, 0);
+    for (const node of old)
+      if (isPart && !stays.has(node))
+        this.dropped.push({ file: node.space.file, from: node.offset, to: node.offset + node.length });
+    this.lists.add(list);
+    this.stretchOwner(owner);
+  }
+
   /** Takes items out of a list, and notes what they leave behind. */
   remove({ items, owner }: ListPlace, numbers: ReadonlySet<number>): void {
     if (items instanceof RowTable) {
@@ -142,6 +245,13 @@ export class Edits implements EditMarks {
     const { before } = row;
     const pieces = [{ from: 0, to: before }, row, { from: before + 1, to: table.length }];
     return this.replaceTable(table, owner, pieces);
+  }
+
+  /** Gives a row of a table other bytes; it stays the row that it was. */
+  rewriteRow(place: ListPlace, row: number, bytes: Uint8Array): void {
+    const { entry, isFresh } = this.originOf(place.items.at(row) as RecordNode);
+    const made = this.replaceRow(place, { before: row, bytes, like: entry });
+    if (!isFresh) this.origins.get(made)![row] = entry;
   }
 
   /** The number of the entry that a row comes from, and whether it is a new one that is only like it. */

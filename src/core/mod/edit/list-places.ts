@@ -7,6 +7,7 @@ import {
   type Compiled,
   type EntriesType,
   type Items,
+  type PartType,
   type RecordNode,
   type Value,
 } from '../../script';
@@ -89,6 +90,30 @@ export function listsBeside(archive: Archive, group: EntriesType, rows: ListPlac
   for (const expression of expressionsOf(group))
     if (expression.mentions.has('position')) listsMentioned(archive, expression).forEach(add);
   return found;
+}
+
+/**
+ * Other parts that have one item for each item of a list: those that are counted by the same words, and those with a field that follows from the item of its own number. A table of where the pieces of a
+ * stream lie is one.
+ */
+export function partsAlong(archive: Archive, { items, owner }: ListPlace): ListPlace[] {
+  if (!('part' in owner)) return [];
+  const { parts, records } = archive.script;
+  const countOf = (part: PartType): string | undefined =>
+    part.repeat?.sort === 'count' ? part.repeat.count.text : undefined;
+  const own = parts.find(({ name }) => name === owner.part)!;
+  return parts.flatMap((part): ListPlace[] => {
+    const list = archive.context.part(part.name);
+    if (part === own || !isItems(list) || list.length !== items.length) return [];
+    const isCounted = countOf(part) !== undefined && countOf(part) === countOf(own);
+    const follows = records
+      .get(part.record)
+      ?.fields.some(
+        ({ role }) =>
+          role.sort === 'derived' && role.from.mentions.has(own.name) && role.from.mentions.has('position'),
+      );
+    return isCounted || follows ? [{ items: list, owner: { part: part.name } }] : [];
+  });
 }
 
 function isSameRow(a: Value, b: Value): boolean {

@@ -154,6 +154,22 @@ export const soundWording = {
     what: `coded as ${codec}, ${ratio === null ? 'nothing lost' : `signal to noise ${ratio.toFixed(1)} dB`}`,
     why: isGood ? AS_SLOT : 'The codec is heard in this sound; a smoother one would lose less',
   }),
+  'lips-apart': ({ is, was }: { is: number; was: number }): Words => ({
+    what: `${seconds(is)}; the mouth moves for ${seconds(was)}`,
+    why: 'The game moves it for as long as it was told, whatever is heard. Cut the sound, or fill it up with silence',
+  }),
+  'too-long': ({ is, most }: { is: number; most: number }): Words => ({
+    what: `${seconds(is)}; the game takes ${seconds(most)} at most`,
+    why: 'What is behind that is cut off, or ends the game. Cut the sound',
+  }),
+  'only-read': ({ form, title, error }: { form: string; title: string; error?: ErrorKept }): Words => ({
+    what: error ? errorSaid(error) : `the slot has a sound in ${form}`,
+    why: `${title} keeps it in ${form}, which is only read here. Give a file that another program has written in that form, without anything around it`,
+  }),
+  'as-coded': ({ form, seconds: is, was }: { form: string; seconds: number; was: number }): Words => ({
+    what: `${form}, ${seconds(is)} instead of ${seconds(was)}`,
+    why: 'It was decoded to its end in the form of the slot',
+  }),
   'wrapped-refused': ({ error }: { error: ErrorKept }): Words => ({
     what: errorSaid(error),
     why: 'What is given does not go into it',

@@ -24,12 +24,13 @@ export async function editSound(
   edits: readonly SoundEdit[],
   tracksOf: TracksOf,
 ): Promise<Uint8Array> {
-  const { rate, channels, loop, cues } = editedSound(await opened(bytes, name, tracksOf), edits);
+  const { rate, channels, loop, cues } = editedSound(await openedSound(bytes, name, tracksOf), edits);
   const form = plainForm(rate, channels.length, 'float', 32);
   return writeWave(channels, form, markChunks(rate, loop, cues));
 }
 
-async function opened(bytes: Uint8Array, name: string, tracksOf: TracksOf): Promise<EditedSound> {
+/** A sound as its samples, with its loop and, of a wave file, its cues. Throws FormatError for what is no sound, and for what is too long to be held. */
+export async function openedSound(bytes: Uint8Array, name: string, tracksOf: TracksOf): Promise<EditedSound> {
   const isWave = typeOfHead(bytes)?.ending === 'wav';
   const plain = isWave ? plainWave(bytes) : undefined;
   if (plain) return plain;

@@ -37,6 +37,8 @@ export interface Prepared {
   /** What ffmpeg is told of another result than a WAV. */
   readonly encoder?: readonly string[] | undefined;
   readonly path: string;
+  /** By how much it is made louder, in dB. */
+  readonly gain?: number | undefined;
   /** Of Vorbis, how many frames it is heard with: of one that lies in a single page ffmpeg takes other ones. */
   readonly frames?: number | undefined;
 }
@@ -52,11 +54,12 @@ function mixFilter({ channels, from }: SoundShape): string | undefined {
 }
 
 /** What ffmpeg is told of the samples of a result. */
-function shapeOptions({ shape, frames }: Pick<Prepared, 'shape' | 'frames'>): string[] {
+function shapeOptions({ shape, frames, gain }: Pick<Prepared, 'shape' | 'frames' | 'gain'>): string[] {
   const mix = shape && mixFilter(shape);
   const filters = [
     ...(frames === undefined ? [] : ['asetpts=N/SR/TB', `atrim=end_sample=${frames}`]),
     ...(mix ? [mix] : []),
+    ...(gain === undefined ? [] : [`volume=${gain.toFixed(3)}dB:precision=float`]),
   ];
   return [
     ...(filters.length > 0 ? ['-af', filters.join(',')] : []),
@@ -77,9 +80,9 @@ export async function decode(
       ...(frames === undefined ? [] : ['-flags2', '+skip_manual']),
       ...['-err_detect', 'explode', '-f', demuxer, '-i', input],
     );
-  for (const [i, { codec, output, shape, encoder, frames }] of files.entries())
+  for (const [i, { codec, output, shape, encoder, frames, gain }] of files.entries())
     args.push(
-      ...['-map', `${i}:a:0`, '-map_metadata', '-1', ...shapeOptions({ shape, frames }), '-bitexact'],
+      ...['-map', `${i}:a:0`, '-map_metadata', '-1', ...shapeOptions({ shape, frames, gain }), '-bitexact'],
       ...['-fs', String(bound), ...(encoder ?? ['-c:a', codec, '-rf64', 'auto', '-f', 'wav']), output],
     );
   const child = spawn('ffmpeg', args, {

@@ -6,7 +6,15 @@ import type { Head } from '@/media/head';
 import type { Look } from '@/media/look';
 import type { HeadFile, LookFile, LookTools, MediumNode } from '@/media/medium';
 import { wrappedSoundOf, type MediaScripts } from '@/platform/node/media-scripts';
-import { cuesOf, isAdpcmWave, loopsOf, measureWave, otherChunks, readWaveFacts } from '../core/audio';
+import {
+  cuesOf,
+  isAdpcmWave,
+  loopsOf,
+  measureWave,
+  otherChunks,
+  readWaveFacts,
+  type WrappedSound,
+} from '../core/audio';
 import { prepareSound } from './fit';
 import { soundConverters } from './sounds';
 
@@ -38,13 +46,14 @@ const WHOLE_NUMBERS = /^PCM-[SU]\d+$/;
 function lookAtSound(head: Head, file: LookFile, { scripts }: LookTools): Look | undefined {
   if (head.sort !== 'sound' || file.size > MOST_LOOK_BYTES) return undefined;
   const bytes = file.bytes();
-  let inner: Uint8Array | undefined;
+  let wrapped: WrappedSound | undefined;
   try {
-    inner = wrappedSoundOf(bytes, file.name, scripts)?.inner;
+    wrapped = wrappedSoundOf(bytes, file.name, scripts);
   } catch (error) {
     // What is wrong with it, whoever plays it says.
     if (!(error instanceof FormatError)) throw error;
   }
+  const { inner, way, title = '' } = wrapped ?? {};
   const wave = inner ?? bytes;
   if (typeOfHead(wave)?.ending !== 'wav') return undefined;
   const isPlain = inner !== undefined || WHOLE_NUMBERS.test(head.codec);
@@ -58,15 +67,16 @@ function lookAtSound(head: Head, file: LookFile, { scripts }: LookTools): Look |
     ...(!inner && { bits: facts.bits }),
     ...(loop && { loop: { from: loop.from / facts.rate, to: (loop.to + 1) / facts.rate } }),
     ...(cues.length > 0 && { cues }),
+    ...(way && { ways: { ...way, script: title } }),
   };
 }
 
 /** What a sound is measured as, from the wave file that it becomes. */
 function measured(wave: BytesRef): Measured {
-  const { seconds, rate, channels, level, isClipped } = measureWave(wave);
+  const { seconds, rate, channels, level, isClipped, print } = measureWave(wave);
   const isSilent = level === Number.NEGATIVE_INFINITY;
   return {
-    ...{ length: seconds, level, rate, channels },
+    ...{ length: seconds, level, rate, channels, print },
     found: FOUND.measured | (isSilent ? FOUND.silent : 0) | (isClipped ? FOUND.clipped : 0),
   };
 }

@@ -12,7 +12,7 @@ import { collect, memorySource, refOfBytes } from '@/core/bytes';
 import { listArchive } from '@/core/catalogue';
 import type { Mend, Prepared } from '@/core/fit';
 import { kindOfCode } from '@/core/kinds';
-import { emit, planArchive, proveArchive } from '@/core/mod';
+import { editEntries, emit, planArchive, proveArchive, type BuildPlan } from '@/core/mod';
 import { parseScript } from '@/core/script';
 import { fitBy } from '@/media/asking';
 import { readTracks } from '@/media/film/core';
@@ -58,7 +58,9 @@ function played(files: readonly Uint8Array[]): Songbook {
 }
 /** The archive with one entry replaced, as files. */
 function built(index: number, bytes: Uint8Array): Uint8Array[] {
-  const plan = planArchive(archive, new Map([[index, refOfBytes(bytes)]]));
+  return filesOf(planArchive(archive, new Map([[index, refOfBytes(bytes)]])));
+}
+function filesOf(plan: BuildPlan): Uint8Array[] {
   return plan.files.map((file) => {
     const parts: Uint8Array[] = [];
     emit(file, { write: (part) => void parts.push(part.slice()) });
@@ -166,6 +168,27 @@ describe.each([
       expect(() => played(built(entry.index, bytes!)).take(name)).not.toThrow();
     }
   });
+});
+
+test.each([
+  ['0417/003', 0],
+  ['0417/010', 1],
+])('a book of its own with take %s alone is asked first, and plays', async (name, reel) => {
+  const { index } = entryOf(name);
+  const { bytes } = await give(archive.entries[index]!, mp3, 'given.mp3', 'convert sound');
+  const removed = new Set(archive.entries.map((entry) => entry.index).filter((other) => other !== index));
+  const edited = editEntries(open(book, reels), { added: [], removed, rank: 7 });
+  const files = filesOf(
+    planArchive(edited.archive, new Map([[edited.newNumbers[index]!, refOfBytes(bytes!)]]), {
+      edits: edited.marks,
+    }),
+  );
+  const engine = played(files);
+  expect([engine.count, engine.rank, engine.has(name), engine.has('0417/001')]).toEqual([1, 7, true, false]);
+  expect(() => engine.take(name)).not.toThrow();
+  const again = open(files[0]!, files.slice(1));
+  expect(again.entries.map(({ path: own, file }) => [own.slice(0, 8), file])).toEqual([[name, reel]]);
+  expect(proveArchive(again, options(files.slice(1)))).toMatchObject({ holds: true });
 });
 
 test('a text is refused, and so is what a take cannot be', async () => {

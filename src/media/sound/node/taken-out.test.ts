@@ -5,8 +5,10 @@ import os from 'node:os';
 import path from 'node:path';
 import { collect, FormatError, refOfBytes } from '@/core/bytes';
 import {
+  cuesOf,
   heardFrames,
   loopsOf,
+  loudnessOf,
   otherChunks,
   plainForm,
   readWave,
@@ -70,10 +72,8 @@ function heard(bytes: Uint8Array, channels = 1): Float32Array[] {
   return readWave(new Uint8Array(fs.readFileSync(out))).channels.map((channel) => channel.slice());
 }
 
-test('every way has its converter with an ending of its own', () => {
+test('every way has its converter', () => {
   expect(Object.keys(soundConverters)).toEqual(soundWays.ways.map(({ name }) => name));
-  const endings = Object.values(soundConverters).map(({ ending }) => ending);
-  expect(new Set(endings).size).toBe(endings.length);
 });
 
 describe.each([
@@ -137,6 +137,92 @@ test('a loop stays in a WAV', async () => {
   const facts = readWaveFacts(made as Uint8Array);
   expect(loopsOf(otherChunks(made as Uint8Array, facts))).toEqual([{ from: 100, to: 9000 }]);
 });
+
+test.each(['adpcm_ima_wav', 'adpcm_ms'])(
+  'so does that of codes in one (%s), and it goes along elsewhere',
+  async (codec) => {
+    const plain = path.join(folder, 'plain.wav');
+    const coded = path.join(folder, `${codec}.wav`);
+    fs.writeFileSync(plain, writeWave(samples(1), plainForm(RATE, 1)));
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', plain, '-c:a', codec, coded]);
+    const [smpl] = markChunks(RATE, { from: 2205, to: 11024 }, []) as [{ name: string; bytes: Uint8Array }];
+    const head = Buffer.alloc(8);
+    head.write('smpl');
+    head.writeUInt32LE(smpl.bytes.length, 4);
+    const looped = Buffer.concat([fs.readFileSync(coded), head, smpl.bytes]);
+    looped.writeUInt32LE(looped.length - 8, 4);
+    const bytes = new Uint8Array(looped);
+    const [wav] = await takenAs('wav', bytes);
+    const facts = readWaveFacts(wav as Uint8Array);
+    expect(loopsOf(otherChunks(wav as Uint8Array, facts))).toEqual([{ from: 2205, to: 11024 }]);
+    const [flac] = await takenAs('flac', bytes);
+    expect(probed(flac as Uint8Array).tags).toMatchObject({ LOOPSTART: '2205', LOOPLENGTH: '8820' });
+  },
+);
+
+test.each(['flac', 'ogg', 'opus', 'mp3'])('the loop of %s becomes one of the WAV', async (way) => {
+  const looped = writeWave(samples(1), plainForm(RATE, 1), markChunks(RATE, { from: 2205, to: 11024 }, []));
+  const [packed] = await takenAs(way, looped);
+  const [made, plain] = await takenAs(
+    'wav',
+    packed as Uint8Array,
+    (await takenAs(way, wave()))[0] as Uint8Array,
+  );
+  const facts = readWaveFacts(made as Uint8Array);
+  const by = facts.rate / RATE;
+  expect(loopsOf(otherChunks(made as Uint8Array, facts))).toEqual([
+    { from: 2205 * by, to: Math.round(11025 * by) - 1 },
+  ]);
+  // Other programs read the file with what stands behind its samples.
+  expect(probed(made as Uint8Array).codec_name).toBe('pcm_s16le');
+  expect(loopsOf(otherChunks(plain as Uint8Array, readWaveFacts(plain as Uint8Array)))).toEqual([]);
+  // And packed again it is a comment again, whatever it is packed in.
+  const [again] = await takenAs(way === 'ogg' ? 'flac' : 'ogg', packed as Uint8Array);
+  expect(probed(again as Uint8Array).tags).toMatchObject({ LOOPSTART: `${2205 * by}` });
+});
+
+test.each([
+  ['wav16', 'whole', 16],
+  ['wav24', 'whole', 24],
+  ['wavf', 'float', 32],
+])('as %s it has samples of that form, and its marks', async (way, sort, bits) => {
+  const marked = writeWave(
+    samples(0.5, 2),
+    plainForm(RATE, 2),
+    markChunks(RATE, { from: 10, to: 99 }, [7, 70]),
+  );
+  const [made, packed] = await takenAs(way, marked, (await takenAs('ogg', wave()))[0] as Uint8Array);
+  const facts = readWaveFacts(made as Uint8Array);
+  expect(facts).toMatchObject({ sort, bits, channels: 2, rate: RATE });
+  const chunks = otherChunks(made as Uint8Array, facts);
+  expect([loopsOf(chunks), cuesOf(chunks)]).toEqual([[{ from: 10, to: 99 }], [7, 70]]);
+  expect(signalToNoise(samples(0.5, 2), readWave(made as Uint8Array).channels)).toBeGreaterThan(80);
+  expect(readWaveFacts(packed as Uint8Array)).toMatchObject({ sort, bits, channels: 1 });
+  // What is so already stays byte for byte.
+  expect(await takenAs(way, made as Uint8Array)).toEqual([made]);
+});
+
+test.each(['wav-even', 'ogg-even', 'mp3-even'])(
+  'as %s all are as loud, as far as no peak is cut off',
+  async (way) => {
+    const soft = writeWave([samples(1)[0]!.map((value) => value * 0.05)], plainForm(RATE, 1));
+    const spiky = writeWave(
+      [samples(1)[0]!.map((value, i) => (i === 999 ? 0.9 : value * 0.02))],
+      plainForm(RATE, 1),
+    );
+    const silent = writeWave([new Float32Array(RATE)], plainForm(RATE, 1));
+    const broken = Uint8Array.from(Buffer.from('OggS and nothing'));
+    const made = await takenAs(way, wave(), soft, spiky, silent, broken);
+    const levels = made.slice(0, 4).map((one) => loudnessOf([heard(one as Uint8Array)[0]!], RATE).level);
+    expect(levels[0]).toBeCloseTo(-16, 0);
+    expect(levels[1]).toBeCloseTo(-16, 0);
+    expect(levels[2]).toBeLessThan(-30);
+    expect(levels[3]).toBe(-Infinity);
+    expect(made[4]).toBeInstanceOf(FormatError);
+    for (const one of made.slice(0, 3))
+      expect(Math.max(...heard(one as Uint8Array)[0]!.map(Math.abs))).toBeLessThanOrEqual(1.05);
+  },
+);
 
 test('forty at once are forty files, each as long as it was, and back again', async () => {
   const lengths = Array.from({ length: 40 }, (_, i) => 1102 + 97 * i);

@@ -10,6 +10,8 @@ import { api } from '@/ui/api';
 import { nameOf } from '@/ui/format';
 import { useAction } from '@/ui/queries';
 import { useMod } from '@/ui/use-mod';
+import { ToBoard } from './desk/ToBoard';
+import { useBoards } from './desk/use-boards';
 import type { Stretch } from './use-wave';
 
 /** A sound that can be edited: which entry it is. */
@@ -17,6 +19,8 @@ export interface Editable {
   readonly gameId: number;
   readonly archiveId: number;
   readonly index: number;
+  /** Path of the archive, and its own. */
+  readonly archive: string;
   readonly path: string;
 }
 
@@ -29,7 +33,7 @@ const FADE_SECONDS = 0.25;
 
 /** Edits of what is marked, or of all: each is a step of the mod that can be undone. */
 export function EditRow({
-  entry: { gameId, archiveId, index, path },
+  entry: { gameId, archiveId, index, archive, path },
   chosen,
   length,
 }: {
@@ -39,16 +43,26 @@ export function EditRow({
 }) {
   const { mod } = useMod(gameId);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const told = (what: string, fit: string): void =>
+    void enqueueSnackbar(
+      `${nameOf(path)} ${what}; ${fit === 'fits' ? 'it fits' : 'see Changes for what is pointed out'}.`,
+      { variant: fit === 'fits' ? 'success' : 'warning' },
+    );
   const edit = useAction(
     (edits: readonly SoundEdit[]) =>
       api.post<{ fit: string }>(`games/${gameId}/mods/${mod!.id}/edit`, { archive: archiveId, index, edits }),
-    ({ fit }) =>
-      enqueueSnackbar(
-        `${nameOf(path)} edited; ${fit === 'fits' ? 'it fits' : 'see Changes for what is pointed out'}.`,
-        {
-          variant: fit === 'fits' ? 'success' : 'warning',
-        },
-      ),
+    ({ fit }) => told('edited', fit),
+  );
+  const { data: boards = [] } = useBoards();
+  const strips = boards.filter(({ sort, count }) => sort === 'strip' && count > 0);
+  const give = useAction(
+    (board: number) =>
+      api.post<{ fit: string }>(`games/${gameId}/mods/${mod!.id}/strip`, {
+        archive: archiveId,
+        index,
+        board,
+      }),
+    ({ fit }) => told('replaced', fit),
   );
   const act = (...edits: SoundEdit[]): void => {
     setAnchor(null);
@@ -59,10 +73,11 @@ export function EditRow({
     last: { from: Math.max(0, (length ?? 0) - FADE_SECONDS) },
   };
   const where = chosen ?? {};
+  const clip = { game: gameId, archive, path, ...where };
   const about = mod ? undefined : 'Make a mod first; it gathers the changes.';
   const press = {
     size: 'small',
-    disabled: !mod || edit.isPending || length === undefined,
+    disabled: !mod || edit.isPending || give.isPending || length === undefined,
     title: about,
   } as const;
   return (
@@ -95,7 +110,20 @@ export function EditRow({
         <MenuItem onClick={() => act({ sort: 'pause', at: chosen?.from ?? 0, seconds: 0.5 })}>
           Half a second of silence before {chosen ? 'it' : 'all'}
         </MenuItem>
+        {strips.map(({ id, title }) => (
+          <MenuItem
+            key={id}
+            onClick={() => {
+              setAnchor(null);
+              give.mutate(id);
+            }}
+          >
+            {title} in its place
+          </MenuItem>
+        ))}
       </Menu>
+      <ToBoard sort="strip" clips={[clip]} />
+      <ToBoard sort="pad" clips={[clip]} />
     </Box>
   );
 }

@@ -45,7 +45,8 @@ export function SoundView({ url, label, loop, cues = NO_CUES, entry }: Props) {
     player.current?.setPlaybackRate(speed, true);
   }, [player, speed, length]);
   useEffect(() => {
-    if (length !== undefined) player.current?.zoom(zoom);
+    // The length may still be that of the wave before, where the next one came within one turn.
+    if (player.current?.getDecodedData()) player.current.zoom(zoom);
   }, [player, zoom, length]);
   const againLabel = chosen
     ? 'What is marked again and again'

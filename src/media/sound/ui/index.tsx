@@ -1,20 +1,38 @@
 import GraphicEqRounded from '@mui/icons-material/GraphicEqRounded';
 import type { MediumUi } from '@/media/medium-ui';
 import { nameOf } from '@/ui/format';
+import { ToBoard } from './desk/ToBoard';
 import { PlayThrough } from './PlayThrough';
 import { SoundView } from './SoundView';
+import { TakeBeside } from './TakeBeside';
+import { WayFact } from './WayFact';
 
 /** Sounds on the screens. */
 export const soundUi: MediumUi = {
   kind: 'sound',
   title: 'Sound',
   Icon: GraphicEqRounded,
-  Look({ gameId, data: { look, path, archiveId, index }, url, version, changed }) {
+  Look({ gameId, data: { look, path, archive, archiveId, index }, url, version, changed }) {
     // Of what a mod has in its place the marks are not known here.
     const marks = look.sort === 'sound' && !changed ? { loop: look.loop, cues: look.cues } : {};
-    const entry = { gameId, archiveId, index, path };
-    return <SoundView url={`${url}/raw?${version}`} label={nameOf(path)} entry={entry} {...marks} />;
+    const entry = { gameId, archiveId, index, archive, path };
+    const ways = look.sort === 'sound' ? look.ways : undefined;
+    return (
+      <>
+        <SoundView
+          url={`${url}/raw?${version}${ways ? `&way=${ways.taken}` : ''}`}
+          label={nameOf(path)}
+          entry={entry}
+          {...marks}
+        />
+        {ways && !changed && <WayFact gameId={gameId} path={path} ways={ways} />}
+      </>
+    );
   },
+  Beside: TakeBeside,
+  Picked: ({ gameId, items }) => (
+    <ToBoard sort="strip" clips={items.map(({ archive, path }) => ({ game: gameId, archive, path }))} />
+  ),
   Through: PlayThrough,
   Side: ({ url, stamp, label }) => <SoundView url={`${url}/raw?${stamp}`} label={label} />,
 };

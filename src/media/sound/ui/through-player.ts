@@ -17,6 +17,10 @@ export class ThroughPlayer {
   private now: { readonly key: string; readonly ready: Ready | undefined } | undefined;
   private speed = 1;
   private isOver = false;
+  /** Whether it was asked to rest: what is not ready yet, or begins in just that moment, is not heard then. */
+  private isHeld = false;
+  /** Whether the one that it rests at is at its end. */
+  private isAtEnd = false;
 
   constructor(
     gameId: number,
@@ -25,7 +29,7 @@ export class ThroughPlayer {
     private readonly onEnd: () => void,
   ) {
     this.store = new SoundStore(gameId, this.context);
-    this.element.addEventListener('ended', () => this.onEnd());
+    this.element.addEventListener('ended', () => this.ended());
     this.element.addEventListener('play', () => this.onState({ isPlaying: true }));
     this.element.addEventListener('pause', () => this.onState({ isPlaying: false }));
   }
@@ -35,12 +39,14 @@ export class ThroughPlayer {
     const key = `${item.archiveId}:${item.index}`;
     if (this.now?.key === key) return;
     this.now = { key, ready: undefined };
+    this.isHeld = false;
+    this.isAtEnd = false;
     this.rest();
     void this.store.ready(item).then(
       (ready) => {
         if (this.isOver || this.now?.key !== key) return;
         this.now = { key, ready };
-        this.play(ready, asked);
+        if (!this.isHeld) this.play(ready, asked);
       },
       (error: unknown) => {
         if (this.now?.key === key) this.onState({ failed: (error as Error).message, isPlaying: false });
@@ -77,10 +83,11 @@ export class ThroughPlayer {
       if (this.source !== source) return;
       this.source = undefined;
       this.onState({ isPlaying: false });
-      this.onEnd();
+      this.ended();
     };
     this.source = source;
-    if (this.context.state === 'suspended') void this.context.resume();
+    // Also where it is still about to rest.
+    void this.context.resume();
     source.start();
     heard();
   }
@@ -93,19 +100,43 @@ export class ThroughPlayer {
     if (!this.element.paused) this.element.pause();
   }
 
+  /** One came to its end by itself. */
+  private ended(): void {
+    if (this.isHeld) this.isAtEnd = true;
+    else this.onEnd();
+  }
+
   /** Rests, or goes on where it was. */
   turn(): void {
+    const isGoing = this.now?.ready === undefined || this.source !== undefined || !this.element.paused;
+    if (isGoing && !this.isHeld) this.hold();
+    else this.goOn();
+  }
+
+  /** Rests, whether it is heard or about to be. */
+  hold(): void {
+    this.isHeld = true;
+    if (!this.element.paused) this.element.pause();
+    if (this.source) void this.context.suspend();
+    this.onState({ isPlaying: false });
+  }
+
+  private goOn(): void {
+    this.isHeld = false;
     const ready = this.now?.ready;
-    if (!ready) return;
-    if ('address' in ready) void (this.element.paused ? this.element.play() : this.element.pause());
-    else if (!this.source) this.play(ready);
-    else if (this.context.state === 'running')
-      void this.context.suspend().then(() => this.onState({ isPlaying: false }));
-    else void this.context.resume().then(() => this.onState({ isPlaying: true }));
+    if (this.isAtEnd) {
+      this.isAtEnd = false;
+      this.onEnd();
+    } else if (!ready) return;
+    else if ('address' in ready && this.element.src.endsWith(ready.address)) void this.element.play();
+    else if (this.source) void this.context.resume().then(() => this.onState({ isPlaying: true }));
+    else this.play(ready);
   }
 
   /** Once more from its beginning. */
   again(): void {
+    this.isHeld = false;
+    this.isAtEnd = false;
     if (this.now?.ready) this.play(this.now.ready);
   }
 

@@ -1,10 +1,14 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
+import { api } from '@/ui/api';
 import type { ThroughProps } from '@/media/medium-ui';
 import { ThroughPlayer, type PlayerState } from './through-player';
 import { useThroughKeys } from './use-through-keys';
 
 const SPEEDS = [0.75, 1, 1.25, 1.5, 2];
+/** The tag that a key gives, and takes away. */
+const MARKED = 'marked';
+
 /** Those around the chosen one are made ready, the next ones first. */
 const AHEAD = [1, 2, 3, -1];
 
@@ -21,6 +25,19 @@ export function usePlayThrough({ gameId, entries, selected, onSelect }: ThroughP
   useEffect(() => {
     latest.current = { at, entries, onSelect };
   });
+  /** Whoever writes a tag or a name writes it for the one that was heard, so that nothing goes on meanwhile. */
+  const write = (field: 'tag' | 'name'): void => {
+    player.current?.hold();
+    window.dispatchEvent(new Event(`zero-latch-${field}`));
+  };
+  const mark = (): void => {
+    const now = latest.current.entries.at(latest.current.at);
+    if (!now) return;
+    const change = now.tags.includes(MARKED) ? 'remove' : 'add';
+    api
+      .post(`games/${gameId}/marks`, { paths: [now.path], [change]: [MARKED] })
+      .catch((error: unknown) => setState((old) => ({ ...old, failed: (error as Error).message })));
+  };
   const go = (by: number, asked: number): void => {
     const { at: now, entries: all, onSelect: choose } = latest.current;
     const to = now + by;
@@ -51,6 +68,7 @@ export function usePlayThrough({ gameId, entries, selected, onSelect }: ThroughP
     letters: {
       ...{ p: onEnd, a: () => player.current?.again() },
       ...{ '>': () => faster(1), '<': () => faster(-1) },
+      ...{ m: mark, t: () => write('tag'), n: () => write('name') },
     },
   });
   const key = item && `${item.archiveId}:${item.index}`;

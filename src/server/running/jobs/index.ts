@@ -1,3 +1,4 @@
+export { HELD } from './kinds';
 export { jobEvents } from './events';
 export {
   JOB_CHANNEL,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { BUILD_WAYS } from '@/core/mod';
 import { Conversions } from '@/core/recipe';
+import { FilmWish } from '@/media/film/core/film-wish';
 
 const game = z.object({ gameId: z.int().positive() });
 const entryRef = z.object({ archiveId: z.int().positive(), index: z.int().nonnegative() });
@@ -54,12 +55,21 @@ export const JOB_INPUTS = {
   'take-out': game.extend({ modId: z.int().positive() }),
   restore: game.extend({ changed: z.enum(['ask', 'replace', 'leave']).default('ask') }),
   trial: game,
+  /** Codes a film that was given into the streams of one of the game's. */
+  'make-film': game.extend({
+    modId: z.int().positive(),
+    archiveId: z.int().positive(),
+    index: z.int().nonnegative().optional(),
+    wish: FilmWish,
+  }),
 } as const;
 
 export type JobKind = keyof typeof JOB_INPUTS;
 
 /** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
 export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract', 'listen'];
+/** Jobs that rest where they are: they can be paused as long as their worker lives, and begin anew where it does not. */
+export const HELD: readonly JobKind[] = ['make-film'];
 /**
  * Asked for again in the same words while it waits, one of these is the same job: what it does follows from the state in which it begins.
  * Those in `running` are the same while they run, too, since the second would find done what the first does.
@@ -100,13 +110,16 @@ export interface Progress {
   readonly item: string;
   /** Of a job that counts items and knows how much they are in all. */
   readonly bytes?: { readonly done: number; readonly total: number } | undefined;
+  /** A picture of what is ready, as an address of its own. */
+  readonly shown?: string | undefined;
   /** Milliseconds since 1970 at which the job began. */
   readonly since: number;
 }
 
-/** Jobs of the first queue are done one after the other by a worker; extractions share its threads, several at a time. */
+/** Jobs of the first queue are done one after the other by a worker; those of the second, which take long, get on side by side. */
 export const QUEUES = ['work', 'extractions'] as const;
 export type Queue = (typeof QUEUES)[number];
-export const queueOf = (kind: string): Queue => (RESUMED.includes(kind as JobKind) ? 'extractions' : 'work');
+export const queueOf = (kind: string): Queue =>
+  [...RESUMED, ...HELD].includes(kind as JobKind) ? 'extractions' : 'work';
 /** Channel on which the database tells every process that a job has moved. */
 export const JOB_CHANNEL = 'zero_latch_jobs';

@@ -8,6 +8,7 @@ import { notFound, UserError } from '@/platform/user-error';
 import { jobEvents } from './events';
 import {
   ASKED_ONCE,
+  HELD,
   JOB_CHANNEL,
   JOB_INPUTS,
   queueOf,
@@ -154,7 +155,10 @@ export async function findJob(id: string): Promise<JobView> {
 /** Asks a job to stop; one that still waits is over at once. */
 export async function cancelJob(id: string): Promise<void> {
   models();
-  await JobRow.update({ cancelAsked: true }, { where: { id, state: ['waiting', 'running', 'paused'] } });
+  await JobRow.update(
+    { cancelAsked: true, pauseAsked: false },
+    { where: { id, state: ['waiting', 'running', 'paused'] } },
+  );
   await JobRow.update(
     { state: 'cancelled', endedAt: new Date() },
     { where: { id, state: ['waiting', 'paused'] } },
@@ -167,10 +171,12 @@ export async function pauseJob(id: string): Promise<void> {
   models();
   const row = await JobRow.findByPk(id);
   if (!row) throw notFound('The job');
-  if (!RESUMED.includes(row.kind as JobKind))
+  const isHeld = HELD.includes(row.kind as JobKind);
+  if (!isHeld && !RESUMED.includes(row.kind as JobKind))
     throw new UserError(409, `${row.title} cannot be paused: it would begin anew. Stop it instead.`);
   await JobRow.update({ state: 'paused' }, { where: { id, state: 'waiting' } });
-  await JobRow.update({ cancelAsked: true, pauseAsked: true }, { where: { id, state: 'running' } });
+  // What goes on where it was is ended; what can only stand still stays with its worker.
+  await JobRow.update({ cancelAsked: !isHeld, pauseAsked: true }, { where: { id, state: 'running' } });
   await announce(id);
 }
 

@@ -55,6 +55,11 @@ export async function othersSee(me: WorkerIdentity, folder: string): Promise<boo
   );
 }
 
+/** Whether a worker other than this one is there and says so. */
+export async function livesStill(workerId: string, me: WorkerIdentity): Promise<boolean> {
+  return (await rows()).some(({ id, isSilent }) => id === workerId && id !== me.id && !isSilent);
+}
+
 /** A job under which so many workers ended is not begun again by itself. */
 const MOST_ATTEMPTS = 3;
 

@@ -146,12 +146,13 @@ export function PartsDialog({
           <EditsPanel
             settings={settings}
             scope={scope.length === 0 ? 'of the whole sheet' : `of ${plural(scope.length, 'part')}`}
-            disabled={!mod}
+            // What is set while something is kept would go with it.
+            disabled={!mod || apply.isPending}
             onChange={setSettings}
           />
           <StampPanel
             stamp={stamp}
-            disabled={!mod || give.isPending}
+            disabled={!mod || give.isPending || apply.isPending}
             onGive={(file) => give.mutate(file)}
             onChange={setStamp}
           />

@@ -7,11 +7,21 @@ export {
   otherChunks,
   plainForm,
   readWave,
+  waveFile,
   withChunks,
   writeWave,
   type Sound,
   type WaveForm,
 } from './wave';
 export { readWaveFacts, type SampleSort, type WaveFacts } from './wave-head';
-export { describedSound, openSound, soundSpecOf, type SoundSpec, type WrappedSound } from './wrapped-sound';
+export {
+  describedSound,
+  openSound,
+  soundSpecOf,
+  type DecodeCoded,
+  type SoundSpec,
+  type WrappedSound,
+} from './wrapped-sound';
+export type { Coding } from './described-samples';
+export type { WayTaken } from './likeliest-way';
 export { cuesOf, isMark, loopsOf, markChunks, movedMarks, type Loop, type NewChunk } from './wave-marks';

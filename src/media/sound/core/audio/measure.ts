@@ -1,5 +1,6 @@
 import type { BytesRef } from '@/core/bytes';
 import { sampleReader, type ReadSample } from './samples';
+import { PrintTaker, type SoundPrint } from '../print';
 import { readWaveFacts, type WaveFacts } from './wave-head';
 
 /** What a sound is measured as; lengths are seconds. */
@@ -9,8 +10,12 @@ export interface SoundMeasure {
   readonly channels: number;
   /** Root mean square of what is heard, in dB below full scale; -Infinity for silence. */
   readonly level: number;
+  /** The farthest that any sample is from nothing; 1 is full scale. */
+  readonly peak: number;
   /** Whether it was cut off at full scale, by more samples on end than a peak has. */
   readonly isClipped: boolean;
+  /** What it sounds like; undefined where nothing is heard. */
+  readonly print: SoundPrint | undefined;
 }
 
 /** Blocks of so many seconds are heard or not, as in ITU-R BS.1770, whose absolute gate this is. */
@@ -68,6 +73,10 @@ class Meter {
   private square = 0;
   private inBlock = 0;
   private isClipped = false;
+  private peak = 0;
+  private readonly print: PrintTaker;
+  /** The sample of all channels so far. */
+  private mixed = 0;
 
   constructor(private readonly facts: WaveFacts) {
     const { rate, channels, bits, sort, frames } = facts;
@@ -76,6 +85,7 @@ class Meter {
     this.block = Math.max(1, Math.round(rate * BLOCK_SECONDS)) * channels;
     this.runs = new Uint32Array(channels);
     this.left = frames * channels;
+    this.print = new PrintTaker(rate, frames);
   }
 
   add(piece: Uint8Array): void {
@@ -89,9 +99,17 @@ class Meter {
       const { channel } = this;
       runs[channel] = size >= FULL ? runs[channel]! + 1 : 0;
       if (runs[channel]! >= CLIPPED_RUN) this.isClipped = true;
-      this.channel = channel + 1 === runs.length ? 0 : channel + 1;
       // Floats may be no numbers at all.
-      if (size < Infinity) this.square += value * value;
+      if (size < Infinity) {
+        this.square += value * value;
+        this.mixed += value;
+        if (size > this.peak) this.peak = size;
+      }
+      this.channel = channel + 1 === runs.length ? 0 : channel + 1;
+      if (this.channel === 0) {
+        this.print.add(this.mixed);
+        this.mixed = 0;
+      }
       if (++this.inBlock === this.block) this.closeBlock();
     }
     this.left -= count;
@@ -111,6 +129,14 @@ class Meter {
     const { rate, channels, frames } = this.facts;
     const level =
       this.count === 0 ? Number.NEGATIVE_INFINITY : Math.min(MOST_DB, 10 * Math.log10(this.sum / this.count));
-    return { seconds: frames / rate, rate, channels, level, isClipped: this.isClipped };
+    return {
+      seconds: frames / rate,
+      rate,
+      channels,
+      level,
+      isClipped: this.isClipped,
+      peak: this.peak,
+      print: this.print.done(),
+    };
   }
 }

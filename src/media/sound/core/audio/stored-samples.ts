@@ -27,6 +27,22 @@ export interface SampleForm {
 
 export const ADPCM_TITLES = { ima: 'IMA ADPCM', ms: "Microsoft's ADPCM" } as const;
 
+/** A form in words, as far as two ways to read the same bytes may differ in it. */
+export function formTitle({ sort, bits, channels, isBig, isSigned, adpcm }: SampleForm): string {
+  const parts: (string | false)[] = adpcm
+    ? [
+        ADPCM_TITLES[adpcm.codec],
+        adpcm.codec === 'ima' && `first code in the ${adpcm.isHighFirst ? 'high' : 'low'} half`,
+        adpcm.block > 0 && `blocks of ${adpcm.block} bytes`,
+      ]
+    : [
+        sort === 'whole' ? `${bits} bits` : sort === 'float' ? `floats of ${bits} bits` : sort,
+        sort === 'whole' && (isSigned ? 'signed' : 'unsigned'),
+        bits > 8 && (isBig ? 'highest byte first' : 'lowest byte first'),
+      ];
+  return [...parts, channels > 1 && `${channels} channels`].filter(Boolean).join(', ');
+}
+
 /** Refuses blocks that cannot be. */
 export const checkAdpcm = (adpcm: Adpcm, file: string): void =>
   adpcm.codec === 'ima' ? checkIma(adpcm, file) : checkMs(adpcm, file);
@@ -37,6 +53,10 @@ export const frameBytes = ({ bits, channels }: Pick<SampleForm, 'bits' | 'channe
 
 const samplesIn = (adpcm: Adpcm, bytes: number): number =>
   adpcm.codec === 'ima' ? imaSamplesIn(adpcm, bytes) : msSamplesIn(adpcm, bytes);
+
+/** Frames of a block that begins with samples of its own; 0 where nothing does. */
+export const blockFrames = ({ adpcm }: SampleForm): number =>
+  adpcm && adpcm.block > 0 && (adpcm.codec === 'ms' || adpcm.hasHead) ? samplesIn(adpcm, adpcm.block) : 0;
 
 /** How many frames so many stored bytes hold. */
 export function framesIn(form: SampleForm, bytes: number): number {

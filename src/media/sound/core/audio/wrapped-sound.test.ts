@@ -6,6 +6,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { mediaScripts } from '@/core/testing/media-scripts';
+import { seeded } from '../../../../../demo/world/random';
 import { encodeIma } from '../adpcm';
 import {
   openSound,
@@ -180,6 +181,50 @@ describe('coded', () => {
     expect(() => open('coded', changed(7, 8))).toThrow(/blocks of more than 8 bytes/);
     expect(readWaveFacts(open('coded', changed(7, 65535)).inner).frames).toBe(100);
     expect(() => open('coded', changed(11, 0x7fff))).toThrow(/samples/);
+  });
+});
+
+describe('either', () => {
+  const sample = (i: number): number => 9000 * Math.sin(i / 9) * Math.sin(i / 700);
+  const noise = seeded('either');
+  const codes = (isHighFirst: boolean, of: (i: number) => number): Uint8Array =>
+    encodeIma([Int16Array.from({ length: 9000 }, (_, i) => of(i))], {
+      ...{ channels: 1, block: 0, hasHead: false, isHighFirst, turn: 4, start: 0 },
+    });
+  const script = mediaScripts.get('either')!;
+  const read = (bytes: Uint8Array, said?: number): WrappedSound =>
+    openSound(script, bytes, 'a.codes', nodePrimitives, { said });
+
+  test.each([
+    ['a swelling tone, low half first', codes(false, sample), 0],
+    ['a swelling tone, high half first', codes(true, sample), 1],
+    ['noise, low half first', codes(false, () => 20_000 * (noise() - 0.5)), 0],
+    ['noise, high half first', codes(true, () => 20_000 * (noise() - 0.5)), 1],
+    ['samples of eight bits', Uint8Array.from({ length: 9000 }, (_, i) => 128 + sample(i) / 256), 2],
+  ])('%s is told by what it sounds like', (_what, bytes, taken) => {
+    const { way, inner } = read(bytes);
+    expect(way).toMatchObject({ taken, isSaid: false });
+    expect(way!.ways.map(({ title }) => title)).toEqual([
+      'IMA ADPCM, first code in the low half',
+      'IMA ADPCM, first code in the high half',
+      '8 bits, unsigned',
+    ]);
+    // What comes back in its place is written, and read, in the same way.
+    const other = writeWave(
+      [readWave(inner).channels[0]!.map((value) => value / 2)],
+      plainForm(22050, 1, 'whole', taken === 2 ? 8 : 16),
+    );
+    const made = read(bytes).rewrap(other);
+    expect(
+      signalToNoise(readWave(other).channels, readWave(read(made, taken).inner).channels),
+    ).toBeGreaterThan(20);
+  });
+
+  test('what somebody says counts for more, unless it cannot be', () => {
+    const bytes = codes(false, sample);
+    expect(read(bytes, 1).way).toMatchObject({ taken: 1, isSaid: true });
+    expect(read(bytes, 7).way).toMatchObject({ taken: 0, isSaid: false });
+    expect(read(new Uint8Array(1)).way!.ways).toHaveLength(3);
   });
 });
 

@@ -2,32 +2,34 @@ import { openArchive, type Archive, type Entry } from '@/core/archive';
 import { collect, equalBytes, FormatError, memorySource } from '@/core/bytes';
 import { emitted } from '@/core/wrapped';
 import type { Primitives } from '@/core/primitives';
-import {
-  asCount,
-  asInteger,
-  asText,
-  asTruth,
-  flattened,
-  type Compiled,
-  type Script,
-  type SoundType,
-} from '@/core/script';
+import { asCount, asText, type Compiled, type Script, type SoundType } from '@/core/script';
 import { headOf, putNumber } from '@/core/wrapped';
-import { MS_COEFFICIENTS } from '../adpcm';
+import {
+  boundsOf,
+  codecOf,
+  codingOf,
+  samplesOf,
+  type Coding,
+  type LengthBounds,
+  type SampleCodec,
+  type Samples,
+} from './described-samples';
+import { beginningOf, likeliestWay, type WayTaken } from './likeliest-way';
 import {
   ADPCM_TITLES,
   bytesOf,
-  checkAdpcm,
   frameBytes,
   framesIn,
   fromWaveData,
   toWaveData,
-  type Adpcm,
   type SampleForm,
 } from './stored-samples';
 import { otherChunks, plainForm, waveFile } from './wave';
-import { readWaveFacts, WIDTHS, type SampleSort, type WaveFacts } from './wave-head';
+import { readWaveFacts, type WaveFacts } from './wave-head';
 import { cuesOf, loopsOf, markChunks, type Loop } from './wave-marks';
+
+/** Decodes a sound that a program beside this one reads into a wave file of plain samples. Throws FormatError where it cannot. */
+export type DecodeCoded = (coding: Coding, bytes: Uint8Array, file: string) => Uint8Array;
 
 /** A sound that a format script with a `sound` section describes, unwrapped. */
 export interface WrappedSound {
@@ -38,29 +40,48 @@ export interface WrappedSound {
   rewrap(inner: Uint8Array): Uint8Array;
   /** Of a codec that loses something what it is called; undefined where nothing is lost. */
   readonly lossy: string | undefined;
+  /** Where its bytes could be read in several ways: which was taken, and how unlike a sound each is. */
+  readonly way?: WayTaken | undefined;
+  /** What the program expects of its length. */
+  readonly bounds?: LengthBounds | undefined;
+  /** Of one that is only read here: what it is wrapped as, and the wave file that it is heard as, where it is given in that very form. Throws FormatError where it is not. */
+  asCoded?(given: Uint8Array): { readonly made: Uint8Array; readonly inner: Uint8Array };
 }
 
-/** Words for how samples are kept. */
-const SORTS = {
-  pcm: 'whole',
-  float: 'float',
-  'a-law': 'a-law',
-  'mu-law': 'mu-law',
-  'ima-adpcm': 'whole',
-  'ms-adpcm': 'whole',
-  file: 'file',
-} as const satisfies Readonly<Record<string, SampleSort | 'file'>>;
-type Codec = keyof typeof SORTS;
-const CODED: Readonly<Partial<Record<Codec, Adpcm['codec']>>> = { 'ima-adpcm': 'ima', 'ms-adpcm': 'ms' };
+interface CodedWithin {
+  readonly file: string;
+  readonly title: string;
+  readonly decode: DecodeCoded | undefined;
+  readonly bounds: LengthBounds | undefined;
+  /** All of it as it is. */
+  readonly whole: Uint8Array;
+  wrap(coded: Uint8Array): Uint8Array;
+}
 
-/** How samples lie in the bytes of an entry; made to be sent to threads. */
-export interface Samples extends SampleForm {
-  readonly rate: number;
-  /** Bytes before the first sample, and the number of frames. */
-  readonly first: number;
-  readonly frames: number;
-  readonly loop: Loop | undefined;
-  readonly markers: readonly number[];
+/** A sound in a form that a program beside this one reads, and nothing here writes. */
+function codedSound(
+  coding: Coding,
+  coded: Uint8Array,
+  { file, title, decode, bounds, whole, wrap }: CodedWithin,
+): WrappedSound {
+  if (!decode)
+    throw new FormatError('codec-failed', {
+      file,
+      why: `${coding.demuxer} is decoded by ffmpeg, which is not lent here`,
+    });
+  const inner = decode(coding, coded, file);
+  return {
+    ...{ inner, title, bounds, lossy: (coding.decoder ?? coding.demuxer).toUpperCase() },
+    rewrap(given) {
+      if (equalBytes(given, inner)) return whole;
+      throw new FormatError('does-not-fit', {
+        ...{ file, fieldPath: 'sound.codec', expected: `a sound in the form of ${coding.demuxer}` },
+        why: `${title} keeps it in a form that is only read here`,
+        remedy: 'Give one that another program has written in that form',
+      });
+    },
+    asCoded: (given) => ({ inner: decode(coding, given, file), made: wrap(given) }),
+  };
 }
 
 /** Opens a wrapped sound; throws FormatError where head and samples do not agree. */
@@ -69,9 +90,9 @@ export function openSound(
   bytes: Uint8Array,
   name: string,
   primitives: Primitives,
+  { said, decode }: { readonly said?: number | undefined; readonly decode?: DecodeCoded } = {},
 ): WrappedSound {
-  const { sound } = script;
-  if (!sound) throw new FormatError('script-wrong', { expected: "a 'sound' section", actual: 'none' });
+  if (!script.sound) throw new FormatError('script-wrong', { expected: "a 'sound' section", actual: 'none' });
   const open = (of: Uint8Array): Archive => openArchive(script, memorySource(of, name), { primitives });
   const archive = open(bytes);
   const [entry] = archive.entries;
@@ -83,22 +104,34 @@ export function openSound(
       actual: 'none',
     });
   const plain = collect(archive.plain(entry));
+  const way = likeliestWay(script.sound, archive, entry, plain, name, said);
+  const { sound } = way;
   const codec = codecOf(asText(sound.codec.run(archive.context, entry.row)), name);
   const { title } = script;
+  const bounds = boundsOf(sound, archive, entry);
   if (codec === 'file') {
     const first = sound.first ? asCount(sound.first.run(archive.context, entry.row)) : 0;
     return {
-      ...{ title, inner: plain.subarray(first), lossy: undefined },
+      ...{ title, inner: plain.subarray(first), lossy: undefined, bounds },
       rewrap: (inner) => emitted(archive, [joined(plain.subarray(0, first), inner)]),
     };
+  }
+  if (codec === 'ffmpeg') {
+    const first = sound.first ? asCount(sound.first.run(archive.context, entry.row)) : 0;
+    return codedSound(codingOf(sound, archive, entry, name), plain.subarray(first), {
+      ...{ file: name, title, decode, whole: bytes, bounds },
+      wrap: (coded) => emitted(archive, [joined(plain.subarray(0, first), coded)]),
+    });
   }
   const samples = samplesOf(sound, archive, entry, codec, plain.length, name);
   const behind = samples.first + bytesOf(samples, samples.frames, plain.length - samples.first);
   const before = waved(samples, plain.subarray(samples.first, behind));
   return {
     title,
+    bounds,
     inner: before,
     lossy: lossyTitle(samples),
+    way: way.said,
     rewrap(inner) {
       if (equalBytes(inner, before)) return bytes;
       const now = sameForm(inner, samples, name);
@@ -160,88 +193,6 @@ export function dataOf(wave: Uint8Array): Uint8Array {
 
 const lossyTitle = ({ adpcm }: SampleForm): string | undefined => adpcm && ADPCM_TITLES[adpcm.codec];
 
-function codecOf(word: string, file: string): Codec {
-  if (Object.hasOwn(SORTS, word)) return word as Codec;
-  throw new FormatError('bad-value', {
-    ...{ file, fieldPath: 'sound.codec', expected: Object.keys(SORTS).join(', '), actual: word },
-  });
-}
-
-function samplesOf(
-  sound: SoundType,
-  archive: Archive,
-  { row }: Entry,
-  codec: Exclude<Codec, 'file'>,
-  length: number,
-  file: string,
-): Samples {
-  const { context } = archive;
-  const count = (of: Compiled | undefined): number | undefined => of && asCount(of.run(context, row));
-  const facts = { file, fieldPath: 'sound' };
-  const sort = SORTS[codec];
-  const coded = CODED[codec];
-  const rate = count(sound.rate) ?? 44_100;
-  const channels = count(sound.channels) ?? 1;
-  const bits = coded ? 16 : (count(sound.bits) ?? WIDTHS[sort][sort === 'whole' ? 1 : 0]!);
-  if (!WIDTHS[sort].includes(bits) || channels < 1 || channels > 8 || rate < 1000 || rate > 384_000)
-    throw new FormatError('bad-value', {
-      ...facts,
-      expected: `${WIDTHS[sort].join(', ')} bits, 1 to 8 channels, 1000 to 384000 Hz`,
-      actual: `${bits} bits, ${channels} channels, ${rate} Hz`,
-    });
-  const block = count(sound.block) ?? 0;
-  const truth = (of: Compiled | undefined, otherwise: boolean): boolean =>
-    of ? asTruth(of.run(context, row)) : otherwise;
-  const adpcm: Adpcm | undefined =
-    coded === 'ima'
-      ? {
-          ...{ codec: 'ima', channels, block },
-          hasHead: truth(sound.heads, block > 0),
-          isHighFirst: truth(sound.highFirst, false),
-          turn: count(sound.turn) ?? 4,
-          start: sound.start ? Number(asInteger(sound.start.run(context, row))) : 0,
-        }
-      : coded && { codec: 'ms', channels, block, coefficients: MS_COEFFICIENTS };
-  if (adpcm) checkAdpcm(adpcm, file);
-  const form: SampleForm = {
-    ...{ sort, bits, channels, adpcm, isBig: sound.order === 'big' },
-    isSigned: truth(sound.isSigned, bits > 8),
-  };
-  const first = count(sound.first) ?? 0;
-  const room = first > length ? 0 : framesIn(form, length - first);
-  const frames = count(sound.samples) ?? room;
-  if (first > length || frames > room)
-    throw new FormatError('truncated', {
-      ...facts,
-      expected: `${first} bytes and ${frames} samples${adpcm ? '' : ` of ${frameBytes(form)} bytes`}`,
-      actual: `${length} bytes`,
-    });
-  return {
-    ...form,
-    ...{ rate, first, frames },
-    ...marksOf(sound, archive, row, frames),
-  };
-}
-
-/** Loop and markers, as far as they lie within the sound. */
-function marksOf(
-  sound: SoundType,
-  archive: Archive,
-  row: Entry['row'],
-  frames: number,
-): Pick<Samples, 'loop' | 'markers'> {
-  const { context } = archive;
-  const from = sound.loop && Number(asInteger(sound.loop.from.run(context, row)));
-  const to = sound.loop && Number(asInteger(sound.loop.to.run(context, row)));
-  const isLoop = from !== undefined && to !== undefined && from >= 0 && to > from && to < frames;
-  const list = sound.markers && flattened(sound.markers.run(context, row), context);
-  const places = Array.from({ length: list?.length ?? 0 }, (_, i) => asCount(list!.at(i)));
-  return {
-    loop: isLoop ? { from, to } : undefined,
-    markers: places.filter((place) => place < frames),
-  };
-}
-
 const waved = (samples: Samples, bytes: Uint8Array): Uint8Array => {
   const { sort, rate, channels, bits, frames, loop, markers } = samples;
   return waveFile(
@@ -273,7 +224,7 @@ interface Said {
 function disagreement(
   sound: SoundType,
   archive: Archive,
-  codec: Exclude<Codec, 'file'>,
+  codec: SampleCodec,
   wanted: Said,
   file: string,
 ): 'samples' | 'loop' | undefined {
@@ -307,18 +258,31 @@ export interface SoundSpec {
   readonly title: string;
   /** Undefined where the entry is a whole file. */
   readonly samples: Samples | undefined;
+  /** How a program beside this one reads it, where that does. */
+  readonly coding: Coding | undefined;
   /** Bytes before the sound. */
   readonly first: number;
   /** Whether the archive follows when the sound gets another length. */
   readonly isLengthFree: boolean;
   /** How many bytes the entry has that this is said of. */
   readonly length: number;
+  readonly way: WayTaken | undefined;
+  readonly bounds: LengthBounds;
 }
 
 /** What an archive says of one of its entries. Throws FormatError where that and its bytes do not agree. */
-export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, file: string): SoundSpec {
+export function soundSpecOf(
+  of: SoundType,
+  archive: Archive,
+  entry: Entry,
+  file: string,
+  said?: number,
+): SoundSpec {
   const { context, script } = archive;
   const { row } = entry;
+  const beginning = of.others.length > 0 ? beginningOf(archive.plain(entry)) : NOTHING;
+  const way = likeliestWay(of, archive, entry, beginning, file, said);
+  const { sound } = way;
   const codec = codecOf(asText(sound.codec.run(context, row)), file);
   const derived = new Set(
     row?.type.fields.flatMap(({ name, role }) => (role.sort === 'derived' ? [name] : [])),
@@ -326,8 +290,14 @@ export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, fi
   const { samples } = sound;
   return {
     ...{ file, title: script.title, length: entry.size },
-    samples: codec === 'file' ? undefined : samplesOf(sound, archive, entry, codec, entry.size, file),
+    bounds: boundsOf(sound, archive, entry),
+    coding: codec === 'ffmpeg' ? codingOf(sound, archive, entry, file) : undefined,
+    samples:
+      codec === 'file' || codec === 'ffmpeg'
+        ? undefined
+        : samplesOf(sound, archive, entry, codec, entry.size, file),
     first: sound.first ? asCount(sound.first.run(context, row)) : 0,
+    way: way.said,
     isLengthFree:
       !samples || (samples.mentions.size > 0 && [...samples.mentions].every((name) => derived.has(name))),
   };
@@ -335,12 +305,18 @@ export function soundSpecOf(sound: SoundType, archive: Archive, entry: Entry, fi
 
 /** A sound from the plain bytes of its entry. */
 export function describedSound(
-  { file, title, samples: said, first, isLengthFree, length }: SoundSpec,
+  { file, title, samples: said, coding, first, isLengthFree, length, way, bounds }: SoundSpec,
   plain: Uint8Array,
+  decode?: DecodeCoded,
 ): WrappedSound {
+  if (coding)
+    return codedSound(coding, plain.subarray(first), {
+      ...{ file, title, decode, bounds, whole: plain },
+      wrap: (coded) => joined(plain.subarray(0, first), coded),
+    });
   if (!said)
     return {
-      ...{ title, inner: plain.subarray(first), lossy: undefined },
+      ...{ title, inner: plain.subarray(first), lossy: undefined, bounds },
       rewrap: (inner) => joined(plain.subarray(0, first), inner),
     };
   // Bytes of another length, where the archive follows, are as many samples as they hold.
@@ -351,8 +327,10 @@ export function describedSound(
   const before = waved(samples, plain.subarray(first, behind));
   return {
     title,
+    bounds,
     inner: before,
     lossy: lossyTitle(samples),
+    way,
     rewrap(inner) {
       if (equalBytes(inner, before)) return plain;
       const now = sameForm(inner, samples, file);

@@ -1,1 +1,2 @@
-export { editedSound, SoundEdit, type EditedSound } from './edits';
+export * from './edits';
+export * from './join';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { checkOutputFolder } from '@/server/recipes/output-folder';
+import { modRow } from '@/server/mods/mods';
 import { presentGame } from '@/server/games/games';
 import { enqueue, JOB_INPUTS } from '@/server/running/jobs';
 import { GameParams, route } from '@/app/api/route-kit';
@@ -20,6 +21,7 @@ const Asked = z.discriminatedUnion('kind', [
   JOB_INPUTS['take-out'].omit({ gameId: true }).extend({ kind: z.literal('take-out') }),
   JOB_INPUTS.restore.omit({ gameId: true }).extend({ kind: z.literal('restore') }),
   z.object({ kind: z.literal('trial') }),
+  JOB_INPUTS['make-film'].omit({ gameId: true }).extend({ kind: z.literal('make-film') }),
 ]);
 
 export const POST = route(GameParams, async ({ params, body }) => {
@@ -27,6 +29,11 @@ export const POST = route(GameParams, async ({ params, body }) => {
   const game = await presentGame(params.game);
   const gameId = game.id;
   switch (asked.kind) {
+    case 'make-film': {
+      const { modId, archiveId, index, wish } = asked;
+      await modRow(gameId, modId);
+      return enqueue('make-film', `Make a film of ${wish.name}`, { gameId, modId, archiveId, index, wish });
+    }
     case 'scan':
       return enqueue('scan', `Scan ${game.title}`, { gameId });
     case 'extract':

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { EntryParams, Id, Index, route } from '@/app/api/route-kit';
+import { FolderEntryParams, Id, Index, route } from '@/app/api/route-kit';
 import { compareEntries } from '@/server/looking/compare';
 
-export const GET = route(EntryParams, ({ params, query }) => {
+export const GET = route(FolderEntryParams, ({ params, query }) => {
   const { archive, index } = query(z.object({ archive: Id, index: Index }));
   return compareEntries(
     params.game,

@@ -1,4 +1,6 @@
-import { EntryParams, route } from '@/app/api/route-kit';
+import { FolderEntryParams, route } from '@/app/api/route-kit';
 import { entryLinks } from '@/server/entries/links';
 
-export const GET = route(EntryParams, ({ params }) => entryLinks(params.game, params.archive, params.index));
+export const GET = route(FolderEntryParams, ({ params }) =>
+  entryLinks(params.game, params.archive, params.index),
+);

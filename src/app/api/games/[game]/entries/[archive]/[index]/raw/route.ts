@@ -1,9 +1,7 @@
 import { create } from 'content-disposition';
-import parseRange from 'range-parser';
-import { Readable } from 'node:stream';
 import { shownAs, START_BYTES, typeOfHead } from '@/core/kinds';
-import { refOfBytes, sliceOf } from '@/core/bytes';
-import { streamOf } from '@/server/recipes/extraction';
+import { refOfBytes } from '@/core/bytes';
+import { rangedAnswer } from '@/app/api/ranged-answer';
 import { isAdpcmWave } from '@/media/sound/core/audio';
 import { describedKind } from '@/platform/node/media-scripts';
 import { firstBytes } from '@/server/looking/heads';
@@ -26,33 +24,9 @@ export const GET = route(EntryParams, async ({ params, request }) => {
   const type = inner ? shownAs(typeOfHead(inner)) : known;
   const name = entry.path.split('/').pop()!;
   const headers = {
-    'accept-ranges': 'bytes',
     'content-type': type ?? 'application/octet-stream',
     'content-disposition': create(name, { type: type && !isSaved ? 'inline' : 'attachment' }),
   };
-  const range = rangeOf(request.headers.get('range'), ref.length);
-  if (range === 'outside')
-    return new Response(null, { status: 416, headers: { 'content-range': `bytes */${ref.length}` } });
-  const [from, to] = range ?? [0, ref.length];
-  const part = sliceOf(ref, from, to - from);
   // The archive stays open until all of it is sent, or whoever asked is gone.
-  const stream = streamOf(part).once('close', keepOpened());
-  return new Response(Readable.toWeb(stream) as ReadableStream, {
-    status: range ? 206 : 200,
-    headers: {
-      ...headers,
-      'content-length': String(part.length),
-      ...(range && { 'content-range': `bytes ${from}-${to - 1}/${ref.length}` }),
-    },
-  });
+  return rangedAnswer(request, ref, headers, keepOpened());
 });
-
-/** One range of bytes, to before the end; what is asked for in another way is sent whole. */
-function rangeOf(asked: string | null, length: number): readonly [number, number] | 'outside' | undefined {
-  if (asked === null) return undefined;
-  const found = parseRange(length, asked);
-  if (found === -1) return 'outside';
-  if (found === -2 || found.type !== 'bytes' || found.length !== 1) return undefined;
-  const { start, end } = found[0]!;
-  return [start, end + 1];
-}

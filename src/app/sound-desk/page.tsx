@@ -1,0 +1,5 @@
+import { SoundDesk } from '@/media/sound/ui/desk/SoundDesk';
+
+export default function SoundDeskPage() {
+  return <SoundDesk />;
+}

@@ -1,0 +1,1 @@
+export { unlikeliness } from './unlikeliness';
