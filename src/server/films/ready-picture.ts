@@ -3,7 +3,8 @@ import { servedFile } from '@/platform/node/served-file';
 import type { JobContext } from '../running/job-context';
 
 const EVERY_MS = 3000;
-const LOOK_MS = 5000;
+/** A look lets the encoder go first, and may wait for it. */
+const LOOK_MS = 60_000;
 /** The newest pictures are not all written yet; some containers write several seconds at once. */
 const BACK_SECONDS = [1, 6];
 const WIDE = 160;
