@@ -35,7 +35,7 @@ try {
   });
   const script = parseScript(fs.readFileSync('scripts/formats/songbook-peatfire.yaml', 'utf8'));
   const options = { primitives: nodePrimitives, keys: new Map([['game', new Uint8Array(GAME_KEY)]]) };
-  const { book } = songbooks().get('2200')!;
+  const { book } = (await songbooks()).get('2200')!;
   const archive = openArchive(script, memorySource(book, '2200.songbook'), options);
   const tools = {
     scripts: none,

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { decodeBlocks, type BlockCodec } from '../src/media/picture/core/texture/kernel';
-import { fromHalf } from '../src/media/picture/core/texture/half';
+import { fromHalf } from '../src/core/bytes';
 
 /** Block codecs held against the decoder of the browser's graphics, block by block, with every mode among them. */
 const SIDE = 128;

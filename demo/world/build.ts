@@ -18,9 +18,10 @@ const GAMES = [
 async function build(target: string): Promise<void> {
   const fresh = `${target}.new`;
   fs.rmSync(fresh, { recursive: true, force: true });
+  const tallow = buildTallow(path.join(fresh, 'tallow-and-tide'));
   const parts = await buildLanternfen(path.join(fresh, 'lanternfen'));
   buildFrost(path.join(fresh, 'lanternfen-frost'), parts);
-  await buildTallow(path.join(fresh, 'tallow-and-tide'));
+  await tallow;
   await buildQuillmoor(path.join(fresh, 'quillmoor'));
   fs.writeFileSync(path.join(fresh, 'lanternfen-help-card.txt'), helpCard());
   fs.writeFileSync(path.join(fresh, 'lanternfen-wardrobe-names.txt'), wardrobeNames());

@@ -79,10 +79,10 @@ export function mumble(text: string, pitch: number): Buffer {
   return writeWave(samples);
 }
 
-/** A struck bell: partials that are no whole multiples, each dying at its own rate. */
-export function bell(note: number): Buffer {
+/** A struck bell: partials that are no whole multiples, each dying at its own rate. Only its first samples are worked out where no more are wanted. */
+export function bell(note: number, wanted = Infinity): Buffer {
   const samples = seconds(2.4);
-  for (let i = 0; i < samples.length; i++) {
+  for (let i = 0; i < Math.min(wanted, samples.length); i++) {
     const t = i / RATE;
     for (const [ratio, loud, decay] of [
       [0.5, 0.25, 1],

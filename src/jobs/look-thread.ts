@@ -8,6 +8,7 @@ import { serveRequests, type Answers } from '@/platform/node/threads/serve';
 import { readHead } from '@/server/looking/heads';
 import type { LookRequests, LooseAt, TexelsAsked, TexelsLooked } from '@/server/looking/look-threads';
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
+import { packedForm } from '@/server/looking/forms';
 import { texelsOf } from '@/server/looking/texels';
 import { joinHere } from '@/server/boards/joined';
 import { editHere } from '@/server/mods/edit-sound';
@@ -88,6 +89,10 @@ const answers: Answers<LookRequests> = {
   pixels(asked) {
     const { bytes, name, place } = arrived(asked);
     return gated(bytes, name, () => pixelsOf(bytes, name, place));
+  },
+  form(asked) {
+    const { bytes, name } = arrived(asked);
+    return packedForm(bytes, name);
   },
   alpha(asked) {
     const { bytes, name } = arrived(asked);

@@ -1,6 +1,7 @@
 import type { Kind } from '@/core/kinds';
 import { archiveWays } from './archive/core/ways';
 import { filmWays } from './film/core/ways';
+import { modelWays } from './model/core/ways';
 import { pictureWays } from './picture/core/ways';
 import { soundWays } from './sound/core/ways';
 import { textWays } from './text/core/ways';
@@ -13,6 +14,7 @@ export const WAYS: Readonly<Partial<Record<Kind, MediumWays>>> = {
   picture: pictureWays,
   sound: soundWays,
   film: filmWays,
+  model: modelWays,
   text: textWays,
   archive: archiveWays,
 };

@@ -54,6 +54,11 @@ const json = (method: string, body: unknown): RequestInit => ({
 
 export const api = {
   get: <T>(path: string, signal?: AbortSignal): Promise<T> => send<T>(path, signal && { signal }),
+  /** The bytes of an answer. */
+  async buffer(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+    const response = await ask(path, signal && { signal });
+    return response.ok ? response.arrayBuffer() : answerOf<never>(response);
+  },
   post: <T>(path: string, body?: unknown): Promise<T> => change<T>(path, json('POST', body)),
   patch: <T>(path: string, body: unknown): Promise<T> => change<T>(path, json('PATCH', body)),
   remove: <T>(path: string): Promise<T> => change<T>(path, { method: 'DELETE' }),

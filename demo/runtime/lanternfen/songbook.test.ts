@@ -15,7 +15,7 @@ const KEY = Buffer.alloc(32, 7);
 const SALT = Buffer.from('otherone');
 
 /** Other takes than the demo's: a short one in codes, and one as Opus that is long enough for a reel. */
-function takes(): Take[] {
+async function takes(): Promise<Take[]> {
   const wave = bell(500).subarray(0, 44 + 2 * 3001);
   const { first, nibbles } = encodeAdpcm(wave);
   const data = Buffer.concat([Buffer.alloc(4), nibbleBytes(nibbles, true)]);
@@ -27,14 +27,14 @@ function takes(): Take[] {
   const samples = Math.round(((long.length - 44) / 2) * (48000 / 22050));
   return [
     { name: 'drip', codec: 'adpcm', rate: 22050, samples: nibbles.length, data },
-    { name: 'shanty', codec: 'opus', rate: 48000, samples, data: opus(long) },
+    { name: 'shanty', codec: 'opus', rate: 48000, samples, data: await opus(long) },
   ];
 }
 
 let file: string;
-beforeEach(() => {
+beforeEach(async () => {
   file = path.join(fs.mkdtempSync(path.join(root, 'songs-')), '12.songbook');
-  const { book, reels } = writeSongbook(takes(), KEY, SALT);
+  const { book, reels } = writeSongbook(await takes(), KEY, SALT);
   fs.writeFileSync(file, book);
   reels.forEach((reel, i) => fs.writeFileSync(file.replace('songbook', `reel${i + 1}`), reel));
 });

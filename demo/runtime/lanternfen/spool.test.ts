@@ -28,7 +28,8 @@ const picture = (ivf: Buffer, rate = 10): Track => ({
   pieces: ivfPieces(ivf, rate),
 });
 const small = drawn(['-i', 'testsrc=size=64x32:rate=10:duration=1']);
-const sound = (tongue: string): Track => ({ kind: 'sound', tongue, pieces: oggPieces(opus(bell(300))) });
+const rung = await opus(bell(300));
+const sound = (tongue: string): Track => ({ kind: 'sound', tongue, pieces: oggPieces(rung) });
 const marks: Track = { kind: 'marks', tongue: '', pieces: [{ time: 400, data: Buffer.from('400\tbell\n') }] };
 
 const shown = (tracks: readonly Track[], tongue = 'de', change?: (spool: Buffer) => void): Film => {

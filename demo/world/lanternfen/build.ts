@@ -7,6 +7,15 @@ import { writeHold, type HoldEntry } from '../hold-writer';
 import { bell, chirp, mumble, tune, wash } from '../sounds';
 import { chestEntries } from './chest';
 import { menuSpool, openingLines, openingSpool, TOLL_SAID, tollSpool, widowSpool } from './film';
+import {
+  amendedGait,
+  blouseFiles,
+  blouseSheets,
+  creatureTable,
+  entriesOf,
+  formFiles,
+  formSheets,
+} from './forms';
 import type { FrostParts } from './frost';
 import { GAME_KEY, programFile, withTexts } from './program';
 import { songbooks, songIds, takeLines } from './songs';
@@ -73,6 +82,9 @@ function amendedTexts(): HoldEntry[] {
 /** Writes Lanternfen's folder. Everything in it follows from the sources here; two builds are identical. */
 export async function buildLanternfen(folder: string): Promise<FrostParts> {
   const holds = path.join(folder, 'holds');
+  // Films and songs are coded beside everything else.
+  const songs = songbooks();
+  const reels = Promise.all([openingSpool(), tollSpool(), menuSpool(), widowSpool()]);
   fs.mkdirSync(holds, { recursive: true });
   const write = (name: string, data: Buffer | string): void =>
     fs.writeFileSync(path.join(folder, name), data);
@@ -128,30 +140,36 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   for (const [name, body] of puppetLists()) weather.push(text(name, body));
   hold('h03-weather.hold', weather, 3, GAME_KEY, true);
   hold('h04-wardrobe.hold', await wardrobe(PACKED_AT), 4, GAME_KEY, false);
-  const reel = await widowSpool();
+  const clothes = entriesOf(blouseFiles(), PACKED_AT);
+  for (const recipe of blouseSheets()) clothes.push(held(recipe.path, await drawSheet(recipe)));
+  const forms = entriesOf(formFiles(), PACKED_AT);
+  for (const recipe of formSheets()) forms.push(held(recipe.path, await drawSheet(recipe)));
+  hold('h06-forms.hold', [...forms, text('items/creatures.csv', creatureTable())], 6, GAME_KEY, true);
+  const [opening, toll, menu, reel] = await reels;
   hold(
     'h05-chest.hold',
     chestEntries(
-      sheets.filter((entry) => entry.path.includes('/coat/')),
+      [...sheets.filter((entry) => entry.path.includes('/coat/')), ...clothes],
       held('reels/films/widow.spool', reel),
     ),
     5,
     undefined,
     true,
   );
-  for (const [name, { book, reels }] of songbooks()) {
+  for (const [name, { book, reels }] of await songs) {
     fs.mkdirSync(path.dirname(path.join(folder, 'songs', name)), { recursive: true });
     write(`songs/${name}.songbook`, book);
     reels.forEach((reel, i) => write(`songs/${name}.reel${i + 1}`, reel));
   }
   fs.mkdirSync(path.join(folder, 'spools'));
-  write('spools/opening.spool', await openingSpool());
-  write('spools/toll.spool', await tollSpool());
-  write('spools/menu.spool', await menuSpool());
+  write('spools/opening.spool', opening);
+  write('spools/toll.spool', toll);
+  write('spools/menu.spool', menu);
   const amended: HoldEntry[] = amendedTexts();
   for (const recipe of [...amendedSheets(), ...amendedBoards()])
     amended.push(held(recipe.path, await drawSheet(recipe)));
   amended.push(held('voice/en/otter/thanks.wav', mumble('Keep it. Keep it. No.', 310)));
+  amended.push(held(...amendedGait()));
   hold('h90-amends.hold', amended, 90, GAME_KEY, false);
   return { core, sheets: sheets.filter((entry) => !screens.includes(entry)) };
 }

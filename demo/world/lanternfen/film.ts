@@ -115,7 +115,7 @@ async function picture(shots: readonly Shot[], width: number, height: number): P
   return {
     kind: 'picture',
     tongue: '',
-    pieces: ivfPieces(film(await frames(shots, width, height, RATE), RATE), RATE),
+    pieces: ivfPieces(await film(await frames(shots, width, height, RATE), RATE), RATE),
   };
 }
 
@@ -124,11 +124,13 @@ const tracks = (
   said: readonly Said[],
   pitches: Readonly<Record<string, number>>,
   rings: readonly [number, Buffer][],
-): Track[] =>
-  Object.entries(pitches).map(([tongue, pitch]) => ({
-    ...{ kind: 'sound', tongue },
-    pieces: oggPieces(opus(soundtrack(shots, said, tongue, pitch, rings))),
-  }));
+): Promise<Track[]> =>
+  Promise.all(
+    Object.entries(pitches).map(async ([tongue, pitch]): Promise<Track> => ({
+      ...{ kind: 'sound', tongue },
+      pieces: oggPieces(await opus(soundtrack(shots, said, tongue, pitch, rings))),
+    })),
+  );
 
 /** The opening film: a night, a crossing, what lives in the reeds, and the morning; narrated in three tongues. */
 export async function openingSpool(): Promise<Buffer> {
@@ -148,7 +150,7 @@ export async function openingSpool(): Promise<Buffer> {
   return writeSpool(
     [
       await picture(OPENING, 384, 192),
-      ...tracks(OPENING, OPENING_SAID, { en: 110, de: 92, no: 128 }, rings),
+      ...(await tracks(OPENING, OPENING_SAID, { en: 110, de: 92, no: 128 }, rings)),
       marksOf(OPENING_SAID, marks),
     ],
     GAME_KEY,
@@ -160,7 +162,7 @@ export async function widowSpool(): Promise<Buffer> {
   return writeSpool(
     [
       await picture(WIDOW, 320, 160),
-      ...tracks(WIDOW, WIDOW_SAID, { en: 160, de: 150 }, [[0.8, chirp(300, 200, 2)]]),
+      ...(await tracks(WIDOW, WIDOW_SAID, { en: 160, de: 150 }, [[0.8, chirp(300, 200, 2)]])),
       marksOf(WIDOW_SAID, [
         [0, 'reeds'],
         [4000, 'lamp'],
@@ -174,7 +176,7 @@ export async function tollSpool(): Promise<Buffer> {
   return writeSpool(
     [
       await picture(TOLL, 320, 160),
-      ...tracks(TOLL, TOLL_SAID, { en: 118 }, [[0.2, bell(330)]]),
+      ...(await tracks(TOLL, TOLL_SAID, { en: 118 }, [[0.2, bell(330)]])),
       marksOf(TOLL_SAID, []),
     ],
     GAME_KEY,

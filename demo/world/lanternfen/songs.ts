@@ -17,8 +17,8 @@ function shortTake(name: string, wave: Buffer): Take {
 }
 
 /** A long take: Ogg Opus. */
-function longTake(name: string, wave: Buffer, loop?: Loop): Take {
-  const data = opus(wave, loop);
+async function longTake(name: string, wave: Buffer, loop?: Loop): Promise<Take> {
+  const data = await opus(wave, loop);
   return { name, codec: 'opus', rate: 48000, samples: playedSamples(data), data };
 }
 
@@ -133,17 +133,21 @@ const spokenName = (book: string, tongue: Tongue, i: number): string =>
   tongue === 'en' ? takeName(book, i) : `${tongue}/${takeName(book, i)}`;
 
 /** A numbered book in a tongue: short takes in codes, long ones as Opus. */
-function spokenSongbook({ number, pitch, lines }: SpokenBook, tongue: Tongue, salt: string): Songbook {
+async function spokenSongbook(
+  { number, pitch, lines }: SpokenBook,
+  tongue: Tongue,
+  salt: string,
+): Promise<Songbook> {
   const takes = lines[tongue]!.map((line, i) => {
     const name = spokenName(number, tongue, i);
     const wave = mumble(line, pitch);
     return line.length < 30 ? shortTake(name, wave) : longTake(name, wave);
   });
-  return writeSongbook(takes, GAME_KEY, salted(salt));
+  return writeSongbook(await Promise.all(takes), GAME_KEY, salted(salt));
 }
 
 /** The numbered book of the Widow's takes. */
-export const widowSongbook = (): Songbook => spokenSongbook(WIDOW, 'en', 'widow');
+export const widowSongbook = (): Promise<Songbook> => spokenSongbook(WIDOW, 'en', 'widow');
 
 /** A thousand short takes: every sort of noise that the ferry makes, each a little different. */
 function noiseBank(): Songbook {
@@ -155,23 +159,23 @@ function noiseBank(): Songbook {
         ? chirp(120 + 2 * n, 200 + 3 * n, 1)
         : sort === 1
           ? wash(`board ${n}`, 0.05 + 0.002 * n, 3)
-          : bell(200 + 5 * n);
+          : bell(200 + 5 * n, 10_000);
     return shortTake(takeName(BANK.number, i), wave.subarray(0, ticks));
   });
   return writeSongbook(takes, GAME_KEY, salted('noises'));
 }
 
 /** All books by where they lie below the folder of songs; those of other tongues in a folder of that tongue. */
-export function songbooks(): Map<string, Songbook> {
-  const books = new Map([['ferry', ferrySongbook()]]);
+export async function songbooks(): Promise<Map<string, Songbook>> {
+  const books: [string, Songbook | Promise<Songbook>][] = [['ferry', ferrySongbook()]];
   for (const book of [WIDOW, ...OTHERS])
     for (const tongue of Object.keys(book.lines) as Tongue[]) {
       const own = tongue === 'en' ? book.number : `${tongue}/${book.number}`;
       const salt = book === WIDOW && tongue === 'en' ? 'widow' : own;
-      books.set(own, spokenSongbook(book, tongue, salt));
+      books.push([own, spokenSongbook(book, tongue, salt)]);
     }
-  books.set(BANK.number, noiseBank());
-  return books;
+  books.push([BANK.number, noiseBank()]);
+  return new Map(await Promise.all(books.map(async ([name, book]) => [name, await book] as const)));
 }
 
 /** Names of books by their numbers, as the game's makers keep them. */
@@ -189,10 +193,10 @@ export const takeLines = (): string =>
   ].join('\n');
 
 /** What is sung and rung on the ferry. */
-export function ferrySongbook(): Songbook {
-  const takes: Take[] = [];
+export async function ferrySongbook(): Promise<Songbook> {
+  const takes: (Take | Promise<Take>)[] = [];
   for (let n = 1; n <= 6; n++) {
-    takes.push(shortTake(`bell/far_${n}`, bell(120 + n * 31).subarray(0, 44 + 2 * 9000)));
+    takes.push(shortTake(`bell/far_${n}`, bell(120 + n * 31, 9000).subarray(0, 44 + 2 * 9000)));
     takes.push(shortTake(`frog/reply_${n}`, chirp(180 + n * 20, 300 + n * 30, 1 + (n % 3))));
     takes.push(shortTake(`water/oar_${n}`, wash(`oar ${n}`, 0.1 + n * 0.02, 2).subarray(0, 44 + 2 * 12000)));
   }
@@ -205,5 +209,5 @@ export function ferrySongbook(): Songbook {
       longTake(`song/${name}/hum`, mumble(`${Object.values(SPOKEN.ibis).join(' ')} ${name}`, notes[0]!)),
     );
   }
-  return writeSongbook(takes, GAME_KEY, salted('ferry'));
+  return writeSongbook(await Promise.all(takes), GAME_KEY, salted('ferry'));
 }

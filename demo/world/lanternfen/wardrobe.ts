@@ -1,5 +1,5 @@
-import { seeded } from '../random';
 import type { HoldEntry } from '../hold-writer';
+import { outfitForm } from './forms';
 import { drawSheet, type SheetRecipe } from './sheets';
 
 /** Odd's outfits: for each a mesh, its colours, its areas, and what only that one has. The hold has no roll of names. */
@@ -22,17 +22,6 @@ const sheet = (name: string, body: string): SheetRecipe => ({
   body,
 });
 
-/** A mesh as the engine keeps it; its points follow from its name. */
-function form(name: string): Buffer {
-  const random = seeded(`form ${name}`);
-  const points = 60;
-  const out = Buffer.alloc(12 + points * 12);
-  out.write('FORM\x01', 0, 'latin1');
-  out.writeUInt32LE(points, 8);
-  for (let i = 0; i < points * 3; i++) out.writeFloatLE(random() * 2 - 1, 12 + i * 4);
-  return out;
-}
-
 /** Names of the wardrobe, as somebody wrote them down; those of the harvest outfit are not among them. */
 export const wardrobeNames = (): string =>
   `# Odd's wardrobe\n${Object.keys(OUTFITS)
@@ -50,7 +39,7 @@ const namesOf = (name: string): string[] => [
 export async function wardrobe(modified: number): Promise<HoldEntry[]> {
   const entries: HoldEntry[] = [];
   for (const [name, colour] of Object.entries(OUTFITS)) {
-    const mesh = form(name);
+    const mesh = outfitForm(name as keyof typeof OUTFITS);
     entries.push({ path: `${folder}/${name}.form`, data: () => mesh, modified });
     const more = name === 'storm' ? sheet('storm_glow', light) : sheet(`${name}_hem`, cloth('#c58f35'));
     for (const recipe of [sheet(`${name}_colour`, cloth(colour)), sheet(`${name}_mask`, areas), more]) {

@@ -45,6 +45,6 @@ export async function buildQuillmoor(folder: string): Promise<void> {
     }
   hide('notes/post_bell.note', bell(262));
   hide('notes/moor_wind.note', wash('moor', 0.3, 0.7));
-  hide('notes/letter_song.note', opus(tune('letters', [262, 294, 330, 392, 330, 294, 262, 220])));
+  hide('notes/letter_song.note', await opus(tune('letters', [262, 294, 330, 392, 330, 294, 262, 220])));
   for (const [name, rows] of Object.entries(storyTables())) write(`tables/${name}.cbor`, cbor(rows));
 }

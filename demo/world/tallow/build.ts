@@ -60,7 +60,7 @@ async function films(): Promise<StoreItem[]> {
     [0.5, bell(262)],
     [3, chirp(600, 900, 2)],
   ]);
-  const data = oldFilm(await frames(QUAY, 320, 160, rate), rate, sound);
+  const data = await oldFilm(await frames(QUAY, 320, 160, rate), rate, sound);
   return [{ path: 'films/quay.mpg', data, loose: true }];
 }
 

@@ -15,3 +15,4 @@ export {
   type BytesRef,
 } from './bytes-ref';
 export { fromHex, toHex, hexOf64, spelledBytes } from './hex';
+export { fromHalf, toHalf } from './half';

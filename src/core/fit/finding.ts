@@ -23,6 +23,8 @@ export const MENDS = [
   'convert sound',
   'convert text',
   'dither',
+  'rescale',
+  'stand up',
 ] as const;
 export type Mend = (typeof MENDS)[number] | `as ${string}`;
 export const isMend = (name: string): name is Mend =>

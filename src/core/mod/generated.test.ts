@@ -18,7 +18,7 @@ import { planArchive, proveArchive, WAYS } from '.';
 
 /** Parallel lists need a number of entries, and rows with ended names a count or a size. */
 const format = anyFormat.map((one): Format => (one.rows === 'parallel' ? { ...one, counted: true } : one));
-const RUNS = Number(process.env.ZERO_LATCH_FORMATS ?? 300);
+const RUNS = Number(process.env.ZERO_LATCH_FORMATS ?? 100);
 
 const open = (one: Format, items: readonly Item[]): Archive =>
   openWith(parseScript(scriptOf(one)), archiveOf(one, items));

@@ -24,16 +24,19 @@ export function compileColumn(
   };
 }
 
+/** Parts of whole numbers are not worked out by columns, which are exact. */
+const isWhole = (value: Value): value is number => typeof value === 'number' && Number.isInteger(value);
+
 function make(expression: Expression, constants: ReadonlyMap<string, Value>): Maker | undefined {
   switch (expression.kind) {
     case 'literal': {
       const { value } = expression;
-      return typeof value === 'number' ? () => value : undefined;
+      return isWhole(value) ? () => value : undefined;
     }
     case 'name': {
       const { name } = expression;
       const constant = constants.get(name);
-      if (constants.has(name)) return typeof constant === 'number' ? () => constant : undefined;
+      if (constants.has(name)) return isWhole(constant) ? () => constant : undefined;
       if (name === 'position') return (inputs) => inputs.special('position');
       return (inputs) => inputs.field(name);
     }
@@ -107,12 +110,12 @@ function combine(apply: (a: number, b: number) => number, left: Maker, right: Ma
 /** Whether an expression is a number, a name, or a name scaled and shifted by numbers. */
 export function linearOf(expression: Expression, constants: ReadonlyMap<string, Value>): Linear | undefined {
   if (expression.kind === 'literal')
-    return typeof expression.value === 'number'
+    return isWhole(expression.value)
       ? { name: undefined, times: 0, plus: expression.value }
       : undefined;
   if (expression.kind === 'name') {
     const constant = constants.get(expression.name);
-    if (typeof constant === 'number') return { name: undefined, times: 0, plus: constant };
+    if (isWhole(constant)) return { name: undefined, times: 0, plus: constant };
     return constant === undefined ? { name: expression.name, times: 1, plus: 0 } : undefined;
   }
   if (expression.kind !== 'binary') return undefined;

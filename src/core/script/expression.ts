@@ -17,7 +17,7 @@ interface Token {
 }
 
 const TOKEN =
-  /\s*(?:(0[xX][0-9a-fA-F_]+|[0-9][0-9_]*)|'([^']*)'|"([^"]*)"|([A-Za-z_][A-Za-z0-9_]*)|(<<|>>|<=|>=|==|!=|[-+*/%&|^~<>()[\],.]))/y;
+  /\s*(?:(0[xX][0-9a-fA-F_]+|[0-9][0-9_]*(?:\.[0-9]+(?:[eE][-+]?[0-9]{1,2})?)?)|'([^']*)'|"([^"]*)"|([A-Za-z_][A-Za-z0-9_]*)|(<<|>>|<=|>=|==|!=|[-+*/%&|^~<>()[\],.]))/y;
 
 /** Loosest first; operators of one row bind equally and to the left. */
 const BINARY: readonly (readonly string[])[] = [
@@ -105,7 +105,7 @@ export function parseExpression(text: string): Expression {
 
   function primary(): Expression {
     const token = next();
-    if (token.kind === 'number') return { kind: 'literal', value: integer(token), at: token.at };
+    if (token.kind === 'number') return { kind: 'literal', value: numberIn(token), at: token.at };
     if (token.kind === 'text') return { kind: 'literal', value: token.text, at: token.at };
     if (token.kind === 'sign' && token.text === '(') {
       const inner = nested(() => binary(0));
@@ -129,7 +129,8 @@ export function parseExpression(text: string): Expression {
   return expression;
 }
 
-function integer(token: Token): number | bigint {
+function numberIn(token: Token): number | bigint {
+  if (token.text.includes('.')) return Number(token.text.replace(/_/g, ''));
   const value = BigInt(token.text.replace(/_/g, ''));
   if (value >= 1n << 64n) throw wrong(token.at, 'a number of at most 64 bits', token.text);
   return value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value;

@@ -32,6 +32,7 @@ export { writeDigits } from './digits';
 export { type Scalar } from './scalars';
 export { isRest } from './rest';
 export { encodeText } from './texts';
+export type { ModelFieldType, ModelStreamType, ModelType, Numbers } from './model-types';
 export type {
   Compiled,
   EntriesType,

@@ -5,6 +5,7 @@ import { byteValue, oneOf, optional, suggest, type ScriptScope } from './scope';
 import { TEXT_ENCODINGS } from './texts';
 import { readFileChoice } from './parse-files';
 import { mediumIn } from './parse-marks';
+import { readModelStream } from './parse-model';
 import { readFilmTrack, readPicture, readSound } from './parse-media';
 import type { EntriesType, FileType, NameHashing, PayloadType } from './types';
 
@@ -23,6 +24,7 @@ const WORDS = [
   'picture',
   'sound',
   'film',
+  'model',
   'about',
 ];
 const PAYLOAD_WORDS = [
@@ -91,15 +93,17 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
 function readMedia(
   at: Located,
   scope: ScriptScope,
-): Pick<EntriesType, 'picture' | 'sound' | 'film' | 'kind'> {
+): Pick<EntriesType, 'picture' | 'sound' | 'film' | 'model' | 'kind'> {
   const [picture, sound] = [at.get('picture'), at.get('sound')];
   if (picture && sound) sound.fail("either 'picture' or 'sound'", 'both');
   picture
     ?.get('several')
     ?.fail("no 'several' here", 'one', 'Each entry of the group is a picture of its own');
-  const kind = mediumIn((section) => at.get(section) !== undefined);
+  // What is said of a model here is what the entry is to it; by itself it is none.
+  const kind = mediumIn((section) => section !== 'model' && at.get(section) !== undefined);
+  const model = readModelStream(at.get('model'), scope);
   const film = readFilmTrack(at.get('film'), scope);
-  return { picture: readPicture(picture, scope), sound: readSound(sound, scope), film, kind };
+  return { picture: readPicture(picture, scope), sound: readSound(sound, scope), film, model, kind };
 }
 
 /** More columns than this no list has room for. */

@@ -5,7 +5,7 @@ import { oneOf } from './scope';
 import type { Mark, Recognition } from './types';
 
 /** Sections that describe a medium are called as its kind is. */
-const MEDIA = ['picture', 'sound'] as const satisfies readonly Kind[];
+const MEDIA = ['picture', 'sound', 'model'] as const satisfies readonly Kind[];
 
 /** The medium that a script describes, where it describes one. */
 export const mediumIn = (has: (section: string) => boolean): Kind | undefined => MEDIA.find(has);

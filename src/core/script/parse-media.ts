@@ -4,7 +4,7 @@ import { oneOf, optional, type ScriptScope } from './scope';
 import type { Compiled, FilmTrackType, PaletteType, PictureType, SoundType } from './types';
 
 /** Sections of scripts that are to come: their names are kept for them. */
-export const KEPT_SECTIONS = ['film', 'model', 'table', 'lines'] as const;
+export const KEPT_SECTIONS = ['film', 'table', 'lines'] as const;
 
 const FILM_WORDS = ['track', 'language', 'demuxer', 'cut', 'time', 'per second', 'subtitles'];
 
@@ -40,7 +40,7 @@ export function refuseKept(top: Located): void {
     top
       .get(word)
       ?.fail(
-        "a section 'picture' or 'sound'",
+        "a section 'picture', 'sound' or 'model'",
         `'${word}'`,
         word === 'film'
           ? "What an entry is to a film stands in 'film' of the entries of an archive"

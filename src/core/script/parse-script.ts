@@ -3,6 +3,7 @@ import { parseEntries, payloadFieldsOf, readShown } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
 import { mediumIn, readRecognition } from './parse-marks';
 import { KEPT_SECTIONS, readPicture, readSound, refuseKept } from './parse-media';
+import { readModel } from './parse-model';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
 import { readYaml, type Located } from './located';
@@ -32,6 +33,7 @@ const TOP = [
   'entries',
   'picture',
   'sound',
+  'model',
   ...KEPT_SECTIONS,
   'tells',
   'loads by',
@@ -95,6 +97,8 @@ export function parseScript(text: string): Script {
   for (const field of innerFieldsOf(top.get('files'))) payloadFields.add(field);
   const files = parseFiles(top.get('files'), scope);
   const types = parseRecords(records, scope, payloadFields);
+  // Whoever writes a model anew sets numbers of its rows, which are few.
+  if (top.get('model')) for (const type of types.values()) type.flat = false;
   const partTypes = parts.entries().map(([name, part], index) => readPart(name, index, part, scope, files));
   const script: Script = {
     title: top.need('title').text(),
@@ -118,6 +122,7 @@ export function parseScript(text: string): Script {
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
     sound: readSound(top.get('sound'), scope),
+    model: readModel(top.get('model'), scope),
     tells: readShown(top.get('tells'), scope),
     loadsBy: readLoadsBy(top.get('loads by'), partTypes, types),
     mostBytes: optional(top.get('most bytes'), scope),

@@ -3,6 +3,7 @@ import type { Rest } from './rest';
 import type { Digits } from './digits';
 import type { Evaluation } from './evaluation';
 import type { RecordNode } from './model';
+import type { ModelStreamType, ModelType } from './model-types';
 import type { Scalar } from './scalars';
 import type { TextEncoding } from './texts';
 import type { Value } from './values';
@@ -245,6 +246,8 @@ export interface EntriesType {
   readonly sound: SoundType | undefined;
   /** What its entries are to a film, where the archive is one. */
   readonly film: FilmTrackType | undefined;
+  /** What its entries are to a model, where the file is one. */
+  readonly model: ModelStreamType | undefined;
   /** The kind of its entries, where one of these says it. */
   readonly kind: Kind | undefined;
 }
@@ -413,6 +416,7 @@ export interface Script extends Recognition {
   readonly orderRule: Compiled | undefined;
   readonly picture: PictureType | undefined;
   readonly sound: SoundType | undefined;
+  readonly model: ModelType | undefined;
   /** What a file of this format tells of itself in lists, with titles. */
   readonly tells: readonly ShownField[];
   /** The carried number of a part by which the program orders its archives; the highest has its way. */

@@ -1,5 +1,5 @@
 import type { Archive } from '../archive';
-import { asInteger, HeldRecord, ReadEvaluation, type Compiled } from '../script';
+import { bare, HeldRecord, ReadEvaluation, type Compiled } from '../script';
 
 /** The record that an entry's row is, where it is one by itself: its numbers can be set. */
 export const headOf = (archive: Archive): HeldRecord | undefined => {
@@ -16,6 +16,11 @@ export const carriedNumbers = (head: HeldRecord, of: Compiled): number[] =>
     )
     .map(({ index }) => index);
 
+const kindOf = (head: HeldRecord, field: number): string => {
+  const { shape } = head.type.fields[field]!;
+  return shape.sort === 'scalar' ? shape.scalar.name : '';
+};
+
 /**
  * Sets the number of a record that an expression follows from, so that it gives `wanted`; the expression must be a number times and plus
  * constants. False where no number of the record can say it; the record is as it was then.
@@ -23,12 +28,13 @@ export const carriedNumbers = (head: HeldRecord, of: Compiled): number[] =>
 export function putNumber(archive: Archive, head: HeldRecord, of: Compiled, wanted: number): boolean {
   const context = archive.context as ReadEvaluation;
   context.forget();
-  if (Number(asInteger(of.run(context, head))) === wanted) return true;
+  if (Number(bare(of.run(context, head))) === wanted) return true;
   const [field] = carriedNumbers(head, of);
   const { linear } = of;
   if (field === undefined || linear?.name === undefined) return false;
   const value = (wanted - linear.plus) / linear.times;
-  if (!Number.isInteger(value)) return false;
+  const isReal = /^f/.test(kindOf(head, field));
+  if (!isReal && !Number.isInteger(value)) return false;
   head.values[field] = value;
   context.forget();
   return true;

@@ -25,7 +25,10 @@ import { nodePrimitives } from './primitives';
 import { scriptsFor, type ShelvedScript } from './script-shelf';
 
 /** Finds the script with a section for a medium that knows the bytes. */
-export type MediaScripts = (source: ByteSource, section: 'picture' | 'sound') => ShelvedScript | undefined;
+export type MediaScripts = (
+  source: ByteSource,
+  section: 'picture' | 'sound' | 'model',
+) => ShelvedScript | undefined;
 
 /** The same, out of a shelf. */
 export const mediaScriptsOn =
@@ -90,6 +93,10 @@ export function withBeside(
   noted.set(bytes, { beside, described, wayOf: saidBeside.get(beside) });
   return bytes;
 }
+
+/** What lies beside some bytes under a path, where that was noted. */
+export const bytesBeside = (bytes: Uint8Array, path: string): Uint8Array | undefined =>
+  noted.get(bytes)?.beside(path);
 
 /** Has bytes that are described by a script be read in one of its ways, whatever they sound like. */
 export function readInWay(bytes: Uint8Array, way: number | undefined): Uint8Array {

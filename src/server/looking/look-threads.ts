@@ -65,6 +65,8 @@ export type LookRequests = {
   readonly script: { readonly asks: string; readonly gives: ScriptCheck };
   readonly png: { readonly asks: LookedBytes & ShownAs; readonly gives: Uint8Array };
   readonly pixels: { readonly asks: LookedBytes & { readonly place: Place }; readonly gives: Pixels };
+  /** A model, packed to be drawn. */
+  readonly form: { readonly asks: LookedBytes; readonly gives: Uint8Array };
   readonly alpha: { readonly asks: LookedBytes; readonly gives: boolean };
   readonly tracks: { readonly asks: LookedBytes; readonly gives: SoundHead | FilmHead | undefined };
   readonly texelsOf: { readonly asks: LookedBytes & PartAsked; readonly gives: TexelsLooked };

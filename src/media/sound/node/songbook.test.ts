@@ -26,7 +26,7 @@ import { nodePrimitives } from '@/platform/node/primitives';
 const root = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-takes-'));
 afterAll(() => fs.rmSync(root, { recursive: true, force: true }));
 const none = (): undefined => undefined;
-const { book, reels } = widowSongbook();
+const { book, reels } = await widowSongbook();
 const script = parseScript(fs.readFileSync('scripts/formats/songbook-peatfire.yaml', 'utf8'));
 const tools: MediaTools = {
   scripts: none,
@@ -199,8 +199,8 @@ test('a text is refused, and so is what a take cannot be', async () => {
   expect(long).toMatchObject({ bytes: undefined, findings: [{ state: 'does not fit' }] });
 });
 
-test('the songs of the ferry are whole, long ones as short ones', () => {
-  const ferry = ferrySongbook();
+test('the songs of the ferry are whole, long ones as short ones', async () => {
+  const ferry = await ferrySongbook();
   const songs = openArchive(script, memorySource(ferry.book, 'ferry.songbook'), options(ferry.reels));
   for (const entry of songs.entries) expect(() => collect(songs.plain(entry))).not.toThrow();
 });

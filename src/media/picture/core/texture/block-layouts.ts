@@ -1,5 +1,5 @@
 import { blockBytes, decodeBlocks, encodeBlocks, type BlockCodec } from './kernel';
-import { fromHalf } from './half';
+import { fromHalf } from '@/core/bytes';
 import { narrowed, requireLength, type DeepPixels, type PixelLayout } from './pixel-layout';
 
 const blocks = (length: number): number => Math.ceil(length / 4);

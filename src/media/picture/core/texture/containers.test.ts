@@ -5,11 +5,11 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { fromHalf, toHalf } from '@/core/bytes';
 import { nodePrimitives } from '@/platform/node/primitives';
 import {
   decodeImage,
   decodeImageDeep,
-  fromHalf,
   layouts,
   placesOf,
   psnr,
@@ -18,7 +18,6 @@ import {
   readKtx2,
   readTga,
   sizeAt,
-  toHalf,
   writeDds,
   writeKtx2,
   writeTga,

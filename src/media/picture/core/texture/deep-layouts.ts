@@ -1,4 +1,4 @@
-import { fromHalf, toHalf } from './half';
+import { fromHalf, toHalf } from '@/core/bytes';
 import { narrowed, requireLength, widened, type DeepPixels, type PixelLayout } from './pixel-layout';
 
 type Number = 'whole' | 'half' | 'single';

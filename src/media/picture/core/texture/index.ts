@@ -3,7 +3,6 @@ export { CHANNEL_NAMES, channelOf, withChannel, type ChannelName } from './chann
 export { encodeHere, encodeLevels, encodeOver, replacePixels, type EncodeImage } from './encode';
 export { type KeptBlocks, type StoredLevel } from './keep-blocks';
 export { readDds, writeDds } from './dds';
-export { fromHalf, toHalf } from './half';
 export { decodeBlocks, encodeBlocks, type BlockCodec, type Quality } from './kernel';
 export { readKtx2, writeKtx2 } from './ktx2';
 export { layouts } from './layouts';

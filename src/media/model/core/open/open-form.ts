@@ -1,0 +1,97 @@
+import { WebIO, type JSONDocument } from '@gltf-transform/core';
+import { KHRONOS_EXTENSIONS } from '@gltf-transform/extensions';
+import { FormatError } from '@/core/bytes';
+import { checkForm } from '../form/check-form';
+import type { Form } from '../form/form';
+import { checkGltf } from './gltf-guard';
+import { formOf } from './read-gltf';
+import { readObj, readPly, readStl, writeObj, writePly, writeStl } from './with-three';
+import { documentOf, type PictureFor } from './write-gltf';
+
+/** Open formats that are read, by the endings of their names. */
+export const READ_ENDINGS = ['glb', 'gltf', 'obj', 'ply', 'stl'] as const;
+export type ReadEnding = (typeof READ_ENDINGS)[number];
+export const WRITE_ENDINGS = ['glb', 'obj', 'ply', 'stl'] as const;
+export type WriteEnding = (typeof WRITE_ENDINGS)[number];
+
+/** More text than this is not gone through. */
+const MOST_TEXT = 512 << 20;
+
+const startsWith = (bytes: Uint8Array, text: string): boolean =>
+  [...text].every((sign, i) => bytes[i] === sign.charCodeAt(0));
+
+/** What a file is, by its first bytes and else by its ending. */
+export function openEnding(bytes: Uint8Array, ending: string): ReadEnding | undefined {
+  if (startsWith(bytes, 'glTF')) return 'glb';
+  if (startsWith(bytes, 'ply')) return 'ply';
+  return READ_ENDINGS.find((one) => one === ending && one !== 'glb');
+}
+
+const io = (): WebIO => new WebIO().registerExtensions(KHRONOS_EXTENSIONS);
+
+/** Reads a model of an open format. Throws FormatError where it is none, claims what it has not, or names other files. */
+export async function readOpenForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
+  try {
+    return checkForm(await readForm(bytes, ending, file), file);
+  } catch (error) {
+    if (error instanceof FormatError) throw error.with({ file });
+    throw new FormatError('bad-value', {
+      ...{ file, expected: `a model as ${ending.toUpperCase()}` },
+      why: error instanceof Error ? error.message.slice(0, 300) : String(error),
+    });
+  }
+}
+
+async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
+  if (ending === 'glb') {
+    const own = bytes.slice();
+    const document = await io().binaryToJSON(own);
+    checkGltf(document.json, own.length, new Set(Object.keys(document.resources)));
+    return formOf(await io().readJSON(document), file);
+  }
+  if (ending === 'gltf') {
+    const json = JSON.parse(textOf(bytes, file)) as JSONDocument['json'];
+    checkGltf(json, bytes.length, new Set());
+    // Pictures that lie beside it are not needed for its shape.
+    const { images: _images, textures: _textures, ...rest } = json;
+    return formOf(await io().readJSON({ json: withoutPictures(rest as typeof json), resources: {} }), file);
+  }
+  if (ending === 'obj') return readObj(textOf(bytes, file));
+  return ending === 'ply' ? readPly(bytes) : readStl(bytes);
+}
+
+/** Materials keep what they are called and coloured. */
+function withoutPictures(json: JSONDocument['json']): JSONDocument['json'] {
+  return {
+    ...json,
+    materials: json.materials?.map(({ name, pbrMetallicRoughness, doubleSided, extras }) => ({
+      ...(name !== undefined && { name }),
+      ...(doubleSided !== undefined && { doubleSided }),
+      ...(extras !== undefined && { extras }),
+      ...(pbrMetallicRoughness?.baseColorFactor && {
+        pbrMetallicRoughness: { baseColorFactor: pbrMetallicRoughness.baseColorFactor },
+      }),
+    })),
+    extensionsUsed: [],
+  };
+}
+
+function textOf(bytes: Uint8Array, file: string): string {
+  if (bytes.length > MOST_TEXT)
+    throw new FormatError('budget', {
+      ...{ file, expected: `at most ${MOST_TEXT >> 20} MiB of text`, actual: `${bytes.length >> 20} MiB` },
+    });
+  return new TextDecoder().decode(bytes);
+}
+
+/** Writes a model in an open format. What the format has no room for is left out: OBJ, PLY and STL have neither bones nor clips. */
+export async function writeOpenForm(
+  form: Form,
+  ending: WriteEnding,
+  pictureFor?: PictureFor,
+): Promise<Uint8Array> {
+  if (ending === 'glb') return io().writeBinary(documentOf(form, pictureFor));
+  const drawn = { ...form, parts: form.parts.filter(({ triangles }) => triangles.length > 0) };
+  if (ending === 'obj') return writeObj(drawn);
+  return ending === 'ply' ? writePly(drawn) : writeStl(drawn);
+}

@@ -1,0 +1,89 @@
+'use client';
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Slider from '@mui/material/Slider';
+import Typography from '@mui/material/Typography';
+import { number } from '@/ui/format';
+import type { ShownForm } from './use-form';
+import type { Model } from './use-model';
+
+/** The parts of a model, each shown or left out, and what stands around them. */
+export function PartsPanel({
+  shown,
+  model: { view, change },
+}: {
+  readonly shown: ShownForm;
+  readonly model: Model;
+}) {
+  const { parts, materials } = shown.form;
+  const own = parts.flatMap((part, i) => (part.level === view.level ? [{ part, i }] : []));
+  const toggle = (i: number): void =>
+    change({
+      hidden: view.hidden.includes(i) ? view.hidden.filter((one) => one !== i) : [...view.hidden, i],
+    });
+  return (
+    <Box>
+      <Typography variant="h2" sx={{ mb: 0.5 }}>
+        Parts
+      </Typography>
+      {own.map(({ part, i }) => (
+        <Box key={i} sx={{ display: 'flex', alignItems: 'center', minHeight: 28 }}>
+          <FormControlLabel
+            sx={{
+              flex: 1,
+              minWidth: 0,
+              mr: 1,
+              '& .MuiFormControlLabel-label': { overflow: 'hidden', textOverflow: 'ellipsis' },
+            }}
+            control={
+              <Checkbox
+                size="small"
+                sx={{ p: 0.4 }}
+                checked={!view.hidden.includes(i)}
+                onChange={() => toggle(i)}
+              />
+            }
+            label={part.name}
+            title={`${part.name}${materials[part.material] ? `, ${materials[part.material]!.name}` : ''}`}
+          />
+          <Box sx={{ color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>{number(part.triangles)}</Box>
+        </Box>
+      ))}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1, mt: 0.5 }}>
+        {(
+          [
+            ['showsBox', 'Box'],
+            ['showsGround', 'Ground'],
+            ...(shown.form.bones.length > 0 ? [['showsBones', 'Bones'] as const] : []),
+          ] as const
+        ).map(([key, label]) => (
+          <FormControlLabel
+            key={key}
+            control={
+              <Checkbox
+                size="small"
+                sx={{ p: 0.4 }}
+                checked={view[key]}
+                onChange={() => change({ [key]: !view[key] })}
+              />
+            }
+            label={label}
+          />
+        ))}
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 0.5 }}>
+        <Box sx={{ color: 'ink2' }}>Light</Box>
+        <Slider
+          size="small"
+          aria-label="Light"
+          min={0.2}
+          max={2}
+          step={0.1}
+          value={view.light}
+          onChange={(_event, light) => change({ light: light as number })}
+        />
+      </Box>
+    </Box>
+  );
+}

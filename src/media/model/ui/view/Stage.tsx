@@ -1,0 +1,272 @@
+'use client';
+import { OrbitControls } from '@react-three/drei';
+import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import * as three from 'three';
+import type { OrbitControls as Controls } from 'three-stdlib';
+import type { Box } from '../../core/form/form';
+import type { Bones, ShownForm } from './use-form';
+import { PartMesh } from './PartMesh';
+import type { ModelViewState } from './view-state';
+
+/** A place in the model, metres. */
+export type Spot = readonly [number, number, number];
+
+export interface StageProps {
+  readonly shown: ShownForm;
+  readonly geometries: readonly three.BufferGeometry[];
+  readonly bones: Bones | undefined;
+  readonly view: ModelViewState;
+  readonly textures: ReadonlyMap<string, three.Texture>;
+  /** What plays, on these bones. */
+  readonly clip: three.AnimationClip | undefined;
+  /** Seconds into it. */
+  readonly seconds: number;
+  readonly spots: readonly Spot[];
+  readonly onSpot: (spot: Spot) => void;
+  readonly background: string;
+  readonly ink: string;
+  /** Counts up whenever the model is to be seen whole again. */
+  readonly fits: number;
+  readonly onDrawn: () => void;
+}
+
+const NOTHING: Box = { low: [-0.5, -0.5, -0.5], high: [0.5, 0.5, 0.5] };
+
+/** Draws a model. A frame is drawn only when something changed. */
+export function Stage(props: StageProps) {
+  const { shown, view, background } = props;
+  const box = shown.form.box ?? NOTHING;
+  const middle = useMemo(
+    () => new three.Vector3(...box.low).add(new three.Vector3(...box.high)).multiplyScalar(0.5),
+    [box],
+  );
+  const reach = Math.max(1e-4, new three.Vector3(...box.high).distanceTo(new three.Vector3(...box.low)) / 2);
+  return (
+    <Canvas
+      frameloop="demand"
+      dpr={[1, 1.5]}
+      camera={{ fov: 35, near: reach / 100, far: reach * 200 }}
+      gl={{ antialias: true, preserveDrawingBuffer: false }}
+      scene={{ background: new three.Color(background) }}
+    >
+      <hemisphereLight args={['#ffffff', '#8d8672', 1.6 * view.light]} />
+      <directionalLight position={[reach * 2, reach * 4, reach * 3]} intensity={1.7 * view.light} />
+      <directionalLight position={[-reach * 3, reach, -reach * 2]} intensity={0.5 * view.light} />
+      <Eye middle={middle} reach={reach} fits={props.fits} />
+      <Scenery box={box} middle={middle} reach={reach} {...props} />
+      <Drawn onDrawn={props.onDrawn} background={background} />
+    </Canvas>
+  );
+}
+
+/** Tells when the first frame is there, and draws anew when the background changes. */
+function Drawn({ onDrawn, background }: { onDrawn: () => void; background: string }) {
+  const { scene, invalidate } = useThree();
+  const told = useRef(false);
+  useEffect(() => {
+    scene.background = new three.Color(background);
+    invalidate();
+  }, [scene, background, invalidate]);
+  useFrame(() => {
+    if (told.current) return;
+    told.current = true;
+    requestAnimationFrame(onDrawn);
+  });
+  return null;
+}
+
+/** Where the model is looked at from; arrow keys turn it, plus and minus come nearer and go back. */
+function Eye({ middle, reach, fits }: { middle: three.Vector3; reach: number; fits: number }) {
+  const controls = useRef<Controls>(null);
+  const { camera, invalidate, gl, size } = useThree();
+  useEffect(() => {
+    const wide = Math.min(1, size.width / Math.max(1, size.height));
+    const away = (reach * 1.08) / Math.sin((35 / 2 / 180) * Math.PI) / Math.max(0.35, wide);
+    camera.position.set(middle.x + away * 0.52, middle.y + away * 0.26, middle.z + away * 0.81);
+    camera.lookAt(middle);
+    controls.current?.target.copy(middle);
+    controls.current?.update();
+    invalidate();
+    // Only when it is asked for, not whenever the window becomes larger.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [middle, reach, fits, camera, invalidate]);
+  useEffect(() => {
+    const stage = gl.domElement.closest<HTMLElement>('[data-stage]');
+    const turn = (event: KeyboardEvent): void => {
+      const orbit = controls.current;
+      const step = Math.PI / 24;
+      if (!orbit || event.ctrlKey || event.altKey || event.metaKey) return;
+      if (event.key === 'ArrowLeft') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() - step);
+      else if (event.key === 'ArrowRight') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() + step);
+      else if (event.key === 'ArrowUp') orbit.setPolarAngle(orbit.getPolarAngle() - step);
+      else if (event.key === 'ArrowDown') orbit.setPolarAngle(orbit.getPolarAngle() + step);
+      else if (event.key === '+' || event.key === '-')
+        camera.position.lerp(orbit.target, event.key === '+' ? 0.12 : -0.14);
+      else return;
+      event.preventDefault();
+      event.stopPropagation();
+      orbit.update();
+      invalidate();
+    };
+    stage?.addEventListener('keydown', turn);
+    return () => stage?.removeEventListener('keydown', turn);
+  }, [camera, gl, invalidate]);
+  return <OrbitControls ref={controls} enableDamping={false} makeDefault />;
+}
+
+function Scenery({
+  shown,
+  geometries,
+  bones,
+  view,
+  textures,
+  clip,
+  seconds,
+  spots,
+  onSpot,
+  ink,
+  box,
+  middle,
+  reach,
+}: StageProps & { box: Box; middle: three.Vector3; reach: number }) {
+  const { invalidate } = useThree();
+  const moved = useRef<three.Group>(null);
+  const mixer = useMemo(() => bones && new three.AnimationMixer(bones.root), [bones]);
+  const [stance] = useState(() =>
+    bones?.all.map((bone) => [bone.position.clone(), bone.quaternion.clone(), bone.scale.clone()] as const),
+  );
+  useEffect(() => {
+    if (!mixer || !bones) return;
+    mixer.stopAllAction();
+    // What a clip does not move stands as it was made.
+    bones.all.forEach((bone, i) => {
+      const [position, quaternion, scale] = stance?.[i] ?? [];
+      if (position) bone.position.copy(position);
+      if (quaternion) bone.quaternion.copy(quaternion);
+      if (scale) bone.scale.copy(scale);
+    });
+    if (clip) {
+      mixer.clipAction(clip).reset().setLoop(three.LoopOnce, 1).play().clampWhenFinished = true;
+      mixer.setTime(Math.min(seconds, clip.duration - 1e-6));
+    }
+    bones.root.updateMatrixWorld(true);
+    invalidate();
+    // Where it is in the clip is the next effect's.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [mixer, bones, clip, stance]);
+  useEffect(() => {
+    if (!mixer || !clip) return;
+    mixer.setTime(Math.min(seconds, Math.max(0, clip.duration - 1e-6)));
+    invalidate();
+  }, [mixer, clip, seconds, invalidate]);
+  useEffect(() => invalidate(), [view, textures, spots, invalidate]);
+  const levels = new Set(shown.form.parts.map(({ level }) => level));
+  const level = levels.has(view.level) ? view.level : Math.min(...levels, 0);
+  const take = (event: ThreeEvent<MouseEvent>): void => {
+    if (!view.isMeasuring || event.delta > 4) return;
+    event.stopPropagation();
+    onSpot(event.point.toArray());
+  };
+  return (
+    <>
+      <group ref={moved} onClick={take}>
+        {bones && <primitive object={bones.root} />}
+        {shown.form.parts.map((part, i) =>
+          part.level !== level || view.hidden.includes(i) ? null : (
+            <PartMesh
+              key={i}
+              {...{ part, shown, view, bones, textures }}
+              geometry={geometries[i]!}
+              material={shown.form.materials[part.material]}
+            />
+          ),
+        )}
+      </group>
+      {bones && view.showsBones && (
+        <BoneLines bones={bones} chosen={view.bone} reach={reach} ink={ink} seconds={seconds} />
+      )}
+      {view.showsBox && (
+        <box3Helper
+          args={[new three.Box3(new three.Vector3(...box.low), new three.Vector3(...box.high)), ink]}
+        />
+      )}
+      {view.showsGround && (
+        <gridHelper
+          args={[reach * 4, 16, ink, ink]}
+          position={[middle.x, box.low[1], middle.z]}
+          material-transparent
+          material-opacity={0.18}
+        />
+      )}
+      {spots.map((spot, i) => (
+        <mesh key={i} position={[...spot]}>
+          <sphereGeometry args={[reach / 90, 12, 8]} />
+          <meshBasicMaterial color="#dba94d" depthTest={false} />
+        </mesh>
+      ))}
+      {spots.length === 2 && <SpotLine spots={spots} />}
+    </>
+  );
+}
+
+function SpotLine({ spots }: { spots: readonly Spot[] }) {
+  const line = useMemo(() => {
+    const geometry = new three.BufferGeometry().setFromPoints(
+      spots.map((spot) => new three.Vector3(...spot)),
+    );
+    return new three.Line(geometry, new three.LineBasicMaterial({ color: '#dba94d', depthTest: false }));
+  }, [spots]);
+  useEffect(
+    () => () => {
+      line.geometry.dispose();
+      (line.material as three.Material).dispose();
+    },
+    [line],
+  );
+  return <primitive object={line} />;
+}
+
+/** Bones as lines from each to what hangs on it, and the chosen one as a dot. */
+function BoneLines({
+  bones,
+  chosen,
+  reach,
+  ink,
+  seconds,
+}: {
+  bones: Bones;
+  chosen: number;
+  reach: number;
+  ink: string;
+  seconds: number;
+}) {
+  const helper = useMemo(() => new three.SkeletonHelper(bones.root), [bones]);
+  const { invalidate } = useThree();
+  useEffect(() => {
+    const material = helper.material as three.LineBasicMaterial;
+    material.vertexColors = false;
+    material.color.set(ink);
+    material.needsUpdate = true;
+    invalidate();
+  }, [helper, ink, invalidate]);
+  useEffect(() => () => helper.dispose(), [helper]);
+  const dot = useRef<three.Mesh>(null);
+  useEffect(() => {
+    const bone = bones.all[chosen];
+    bones.root.updateMatrixWorld(true);
+    if (bone && dot.current) bone.getWorldPosition(dot.current.position);
+    invalidate();
+  }, [bones, chosen, seconds, invalidate]);
+  return (
+    <>
+      <primitive object={helper} />
+      {bones.all[chosen] && (
+        <mesh ref={dot}>
+          <sphereGeometry args={[reach / 60, 12, 8]} />
+          <meshBasicMaterial color="#dba94d" depthTest={false} />
+        </mesh>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,106 @@
+import { packForm } from '@/media/model/core';
+import { needForm } from '@/media/model/node/forms';
+import { likest, OF_MATERIALS } from '@/media/model/core/likest';
+import { ChangeRow } from '@/db';
+import { modRow } from '../mods/mods';
+import { gameCatalogue, recordOf } from '../entries/catalogue';
+import { findRefs } from '../entries/entries';
+import type { OpenedEntry } from '../opening/opened';
+import { mediaScriptFor } from '../opening/scripts';
+import { hasLookThread, lookBeside } from './look-threads';
+import { wholeEntry } from './preview';
+import { UserError } from '@/platform/user-error';
+
+/** A model held in memory, packed so that a page draws it without decoding anything. */
+export async function packedForm(bytes: Uint8Array, name: string): Promise<Uint8Array<ArrayBuffer>> {
+  const { form, unit } = await needForm(bytes, name, mediaScriptFor);
+  return packForm(form, unit);
+}
+
+/** The same as an answer, made beside the server. */
+export async function formResponse(bytes: Uint8Array, name: string): Promise<Response> {
+  const packed = hasLookThread() ? await lookBeside('form', { bytes, name }) : await packedForm(bytes, name);
+  return new Response(packed as Uint8Array<ArrayBuffer>, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'cache-control': 'private, max-age=0, must-revalidate',
+    },
+  });
+}
+
+/** The model of an entry. */
+export const entryForm = (opened: OpenedEntry): Promise<Response> =>
+  formResponse(wholeEntry(opened), opened.entry.path);
+
+/** Where a picture of a model is. */
+export interface FormPicture {
+  /** As its material spells it. */
+  readonly path: string;
+  /** The entry that answers for it; null where no open archive has one. */
+  readonly entry: { readonly archiveId: number; readonly index: number; readonly path: string } | null;
+  /** The change of the mod that is looked at with it. */
+  readonly change: { readonly id: number; readonly stamp: string } | null;
+}
+
+/** Pictures that a model may have, where nothing refers to them. */
+export interface FormPictures {
+  readonly named: readonly FormPicture[];
+  /** Pictures whose names share the most with that of the model, in its folder and beside it. */
+  readonly likely: readonly FormPicture[];
+}
+
+const MOST_ASKED = 64;
+const MOST_LIKELY = 24;
+const MOST_BESIDE = 2000;
+
+/** Finds the pictures that materials name, by their path or by the end of it, and others that are called like the model. */
+export async function formPictures(
+  gameId: number,
+  modelPath: string,
+  paths: readonly string[],
+  modId: number | undefined,
+): Promise<FormPictures> {
+  if (paths.length > MOST_ASKED) throw new UserError(400, `At most ${MOST_ASKED} pictures at a time.`);
+  const game = await gameCatalogue(gameId);
+  if (!game) throw new UserError(409, 'Scan the folder first.');
+  const changes = await changesOf(gameId, modId);
+  const { catalogue } = game;
+  const told = (path: string, row: number | undefined): FormPicture => {
+    if (row === undefined) return { path, entry: null, change: null };
+    const { archiveId, index, path: own } = recordOf(game, row);
+    return { path, entry: { archiveId, index, path: own }, change: changes.get(own) ?? null };
+  };
+  const folder = modelPath.slice(0, modelPath.lastIndexOf('/') + 1);
+  const found = (path: string): number | undefined => {
+    const spelled = path.replaceAll('\\', '/').replace(/^\.?\//, '');
+    return catalogue.stack(spelled)[0] ?? catalogue.stack(folder + spelled)[0];
+  };
+  const beside = await findRefs(
+    {
+      ...{ gameId, folder, search: '', kind: OF_MATERIALS, archiveId: undefined },
+      ...{ sort: 'path', isDescending: false, offset: 0, limit: 0 },
+    },
+    MOST_BESIDE,
+  );
+  return {
+    named: paths.map((path) => told(path, found(path))),
+    likely: likest(modelPath, beside, MOST_LIKELY).map(({ archiveId, index, path }) => ({
+      ...{ path, entry: { archiveId, index, path }, change: changes.get(path) ?? null },
+    })),
+  };
+}
+
+/** What a mod puts in the place of paths, ready to be looked at. */
+async function changesOf(
+  gameId: number,
+  modId: number | undefined,
+): Promise<Map<string, NonNullable<FormPicture['change']>>> {
+  if (modId === undefined) return new Map();
+  await modRow(gameId, modId);
+  const rows = await ChangeRow.findAll({ where: { modId } });
+  return new Map(
+    rows.flatMap(({ path, id, preparedBlob }) =>
+      preparedBlob === null ? [] : [[path, { id, stamp: preparedBlob.slice(0, 16) }] as const],
+    ),
+  );
+}
