@@ -13,6 +13,8 @@ const HUES = {
     unexplained: '#9b978b',
     ink: '#ffffff',
     gap: '#f4f1ea',
+    stage: '#f4f1ea',
+    lines: '#15282c',
   },
   dark: {
     open: '#2d6b5c',
@@ -24,6 +26,8 @@ const HUES = {
     unexplained: '#55605f',
     ink: '#f3efe4',
     gap: '#0d181b',
+    stage: '#0d181b',
+    lines: '#ebe6da',
   },
 } as const;
 

@@ -151,7 +151,7 @@ function Loaded({
         </Box>
       }
     >
-      <ModelStage {...{ shown, model, clips }} label={nameOf(path)} height="calc(100vh - 260px)" />
+      <ModelStage {...{ shown, model, clips }} label={nameOf(path)} height="calc(100vh - 310px)" />
     </Screen>
   );
 }

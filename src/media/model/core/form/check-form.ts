@@ -59,7 +59,7 @@ function checkPart(part: Part, { bones, materials }: Form, file: string): void {
     });
   const outside = part.triangles.findIndex((corner) => corner >= vertices);
   if (outside >= 0)
-    throw new FormatError('out-of-range', {
+    throw new FormatError('bad-value', {
       ...{ file, fieldPath: `${fieldPath}.triangles[${Math.floor(outside / 3)}]` },
       ...{ expected: `a vertex below ${vertices}`, actual: `${part.triangles[outside]}` },
     });
@@ -76,7 +76,7 @@ function checkPart(part: Part, { bones, materials }: Form, file: string): void {
   if (part.joints && bones.length > 0) {
     const none = part.joints.findIndex((bone, i) => bone >= bones.length && (part.weights?.[i] ?? 0) > 0);
     if (none >= 0)
-      throw new FormatError('out-of-range', {
+      throw new FormatError('bad-value', {
         ...{ file, fieldPath: `${fieldPath}.joints[${none >> 2}]`, expected: `a bone below ${bones.length}` },
         actual: `${part.joints[none]}`,
       });
@@ -100,7 +100,7 @@ function checkClip(clip: Clip, bones: number, file: string): void {
   clip.tracks.forEach(({ bone, times, values, sort }, number) => {
     const fieldPath = `clips[${clip.name}].tracks[${number}]`;
     if (bone < 0 || bone >= bones)
-      throw new FormatError('out-of-range', {
+      throw new FormatError('bad-value', {
         ...{ file, fieldPath: `${fieldPath}.bone`, expected: `a bone below ${bones}`, actual: `${bone}` },
       });
     if (values.length !== times.length * (sort === 'turn' ? 4 : 3))

@@ -47,7 +47,7 @@ function trackOf(
   const of = { file: asking.file, fieldPath: `model of ${entry.path}` };
   const clip = asking.count('clip', type.clip!, entry.row);
   if (clip >= clips.length)
-    throw new FormatError('out-of-range', {
+    throw new FormatError('bad-value', {
       ...{ ...of, expected: `a clip below ${clips.length}`, actual: `${clip}` },
     });
   const word = asking.text('moves', type.moves, entry.row, '');

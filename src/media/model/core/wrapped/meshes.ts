@@ -109,14 +109,14 @@ export function partsOf(meshes: readonly Mesh[], type: ModelType, asking: Asking
     const first = parts.first ? asking.count('parts.first', parts.first, row) : 0;
     const count = parts.count ? asking.count('parts.count', parts.count, row) : corners.length - first;
     if (first + count > corners.length || count < 0)
-      throw new FormatError('out-of-range', {
+      throw new FormatError('bad-value', {
         ...{ ...of, expected: `corners below ${corners.length}`, actual: `${first} to ${first + count}` },
       });
     const base = parts.base ? asking.count('parts.base', parts.base, row) : 0;
     const own = triangles(mesh, corners.subarray(first, first + count)).map((corner) => corner + base);
     const outside = own.findIndex((corner) => corner >= mesh.count);
     if (outside >= 0)
-      throw new FormatError('out-of-range', {
+      throw new FormatError('bad-value', {
         ...{ ...of, expected: `a vertex below ${mesh.count}`, actual: `${own[outside]}` },
       });
     const isWhole = !parts.first && !parts.count && !parts.base;
@@ -268,7 +268,7 @@ function jointOf(
   if (bone !== undefined && bone >= 0 && bone <= 0xffff) return bone;
   // What does not weigh may name no bone.
   if (weight === 0) return 0;
-  throw new FormatError('out-of-range', {
+  throw new FormatError('bad-value', {
     ...{ file: asking.file, fieldPath: `joints of mesh '${mesh.key}'` },
     ...{ expected: `a bone of ${list?.length ?? 0xffff}`, actual: `${number}` },
   });

@@ -6,9 +6,9 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import ToggleButton from '@mui/material/ToggleButton';
-import { useTheme } from '@mui/material/styles';
 import dynamic from 'next/dynamic';
 import { useMemo, useState, type ReactNode } from 'react';
+import { useHues } from '@/ui/kit/use-hues';
 import { clipOn, useGeometries, type ShownForm } from './use-form';
 import { ClipBar } from './ClipBar';
 import type { Spot } from './Stage';
@@ -41,7 +41,7 @@ export function ModelStage({
   readonly clips?: ShownForm | undefined;
   readonly more?: ReactNode;
 }) {
-  const { palette } = useTheme();
+  const hues = useHues();
   const geometries = useGeometries(shown);
   const [fits, setFits] = useState(0);
   const [isDrawn, setDrawn] = useState(false);
@@ -78,8 +78,8 @@ export function ModelStage({
         <Stage
           {...{ shown, geometries, bones, view, textures, clip, seconds, spots, fits }}
           onSpot={(spot) => setSpots((before) => (before.length === 1 ? [before[0]!, spot] : [spot]))}
-          background={palette.background.default}
-          ink={palette.text.primary}
+          background={hues.stage}
+          ink={hues.lines}
           onDrawn={() => setDrawn(true)}
         />
       </Box>

@@ -64,7 +64,8 @@ export function PicturesPanel({
                 component={NextLink}
                 href={`/games/${gameId}/contents?entry=${picture.entry.archiveId}:${picture.entry.index}`}
                 title={of}
-                sx={{ fontFamily: 'mono', fontSize: 12.5, overflowWrap: 'anywhere' }}
+                className="mono"
+                sx={{ overflowWrap: 'anywhere' }}
               >
                 {nameOf(picture.entry.path)}
               </Link>
