@@ -1,4 +1,4 @@
-import { WebIO, type JSONDocument } from '@gltf-transform/core';
+import { Logger, WebIO, type JSONDocument } from '@gltf-transform/core';
 import { KHRONOS_EXTENSIONS } from '@gltf-transform/extensions';
 import { FormatError } from '@/core/bytes';
 import { checkForm } from '../form/check-form';
@@ -27,12 +27,13 @@ export function openEnding(bytes: Uint8Array, ending: string): ReadEnding | unde
   return READ_ENDINGS.find((one) => one === ending && one !== 'glb');
 }
 
-const io = (): WebIO => new WebIO().registerExtensions(KHRONOS_EXTENSIONS);
+const io = (): WebIO =>
+  new WebIO().registerExtensions(KHRONOS_EXTENSIONS).setLogger(new Logger(Logger.Verbosity.SILENT));
 
 /** Reads a model of an open format. Throws FormatError where it is none, claims what it has not, or names other files. */
 export async function readOpenForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
   try {
-    return checkForm(await readForm(bytes, ending, file), file);
+    return checkForm(withVertices(await readForm(bytes, ending, file)), file);
   } catch (error) {
     if (error instanceof FormatError) throw error.with({ file });
     throw new FormatError('bad-value', {
@@ -40,6 +41,12 @@ export async function readOpenForm(bytes: Uint8Array, ending: ReadEnding, file: 
       why: error instanceof Error ? error.message.slice(0, 300) : String(error),
     });
   }
+}
+
+/** A model without a vertex is none, unless it is there for its clips. */
+function withVertices(form: Form): Form {
+  if (form.clips.length > 0 || form.parts.some(({ places }) => places.length > 0)) return form;
+  throw new FormatError('bad-value', { expected: 'a model with vertices', actual: 'none' });
 }
 
 async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
@@ -57,7 +64,27 @@ async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Pr
     return formOf(await io().readJSON({ json: withoutPictures(rest as typeof json), resources: {} }), file);
   }
   if (ending === 'obj') return readObj(textOf(bytes, file));
-  return ending === 'ply' ? readPly(bytes) : readStl(bytes);
+  if (ending === 'ply') return readPly(bytes);
+  refuseShort(bytes);
+  return readStl(bytes);
+}
+
+const STL_HEAD = 84;
+const STL_TRIANGLE = 50;
+
+/** What is not text says at byte 80 how many triangles there are. */
+function refuseShort(bytes: Uint8Array): void {
+  if (/^\s*solid/.test(new TextDecoder('latin1').decode(bytes.subarray(0, 80)))) return;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const count = bytes.length >= STL_HEAD ? view.getUint32(80, true) : Infinity;
+  if (STL_HEAD + STL_TRIANGLE * count > bytes.length)
+    throw new FormatError('truncated', {
+      ...{
+        byteOffset: 80,
+        expected: `${count} triangles of ${STL_TRIANGLE} bytes`,
+        actual: `${bytes.length} bytes`,
+      },
+    });
 }
 
 /** Materials keep what they are called and coloured. */

@@ -10,7 +10,7 @@ import {
   type Material,
   type TrackSort,
 } from '../form/form';
-import { inverses } from '../form/turns';
+import { inverses, standing } from '../form/turns';
 
 /** A part as it is drawn: where its numbers lie behind the head, in units of 4 bytes. */
 export interface PackedPart {
@@ -59,6 +59,10 @@ export interface PackedForm {
   readonly unit: number;
 }
 
+/** Where bones stand, for what has nothing else. */
+const jointsOf = ({ bones }: Form): Float32Array =>
+  Float32Array.from(standing(bones).flatMap((matrix) => matrix.slice(12, 15)));
+
 const MARK = 0x3146505a;
 
 /** A form as a head of JSON and arrays behind it, little-endian: mark, length of the head in bytes, the head, then numbers of 4 bytes each. */
@@ -94,7 +98,7 @@ export function packForm(form: Form, unit: number): Uint8Array<ArrayBuffer> {
         ...{ bone, sort, keys: times.length, times: put(times), values: put(values) },
       })),
     })),
-    box: boxOf(form.parts) ?? null,
+    box: boxOf(form.parts) ?? boxOf([{ places: jointsOf(form) }]) ?? null,
     unit,
   };
   const json = new TextEncoder().encode(JSON.stringify(head));

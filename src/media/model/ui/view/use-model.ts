@@ -15,7 +15,11 @@ export interface OnStage {
 
 /** What is shown of a model, and what it is painted with. `said` are pictures that were put on by hand, by the paths of materials. */
 export function useModel(shown: ShownForm, on: OnStage, said: ReadonlyMap<string, string>) {
-  const [view, setView] = useState<ModelViewState>(FIRST_VIEW);
+  const [view, setView] = useState<ModelViewState>({
+    ...FIRST_VIEW,
+    // Of what has nothing but bones these are seen.
+    showsBones: shown.form.parts.length === 0,
+  });
   const change = (to: Partial<ModelViewState>): void => setView((before) => ({ ...before, ...to }));
   const bones = useBones(shown);
   const pictures = useFormPictures(on.gameId, on, shown.form, on.modId);
