@@ -6,7 +6,9 @@ import { coloured, lit } from './channels';
 import { Hold } from './hold';
 import { Hold4 } from './hold4';
 import { pathNumber, type EngineHold } from './mounted-hold';
+import { poseOf, readForm } from './form';
 import { hangPuppet } from './puppet';
+import { drawForm } from './stage';
 import type { Picture } from '../common/picture';
 import { readSheet } from './sheet';
 import { Songbook, type Played } from './songbook';
@@ -126,6 +128,24 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     const [pieces, list] = [`puppets/${stage}/pieces.sheet`, `puppets/${stage}/pieces.csv`];
     more.puppet = hangPuppet(sheet(pieces), take(list).toString('utf8'), puppet, pieces);
   }
+  const formed = (file: string, move?: readonly string[]): Picture => {
+    const form = readForm(take(file), file);
+    const [gait, clip = '', frame = '0'] = move ?? [];
+    const pose = gait === undefined ? undefined : poseOf(take(gait), gait, clip, Number(frame));
+    const sheets = new Map(
+      [...new Set(form.paints)].filter((paint) => paint !== '').map((paint) => [paint, sheet(paint)]),
+    );
+    return drawForm(
+      form,
+      form.paints.map((paint) => sheets.get(paint)),
+      pose,
+    );
+  };
+  if (plan.creature) {
+    const [file = '', ...move] = plan.creature.split(' ');
+    more.creature = formed(file, move);
+  }
+  if (plan.lamp) more.lamp = formed(plan.lamp);
   if (plan.plumage) {
     const [colour = '', maps = ''] = plan.plumage.split(' ');
     more.plumage = lit(sheet(colour), sheet(maps), maps);

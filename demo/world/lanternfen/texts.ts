@@ -117,6 +117,8 @@ export function texts(): Map<string, string> {
           ...(place === 'jetty' && {
             ground: 'places/jetty/boards_near.sheet',
             outfit: 'wardrobe/odd/storm_colour.sheet',
+            creature: 'creatures/bog_heron/bog_heron.form creatures/bog_heron/bog_heron.gait strike 14',
+            lamp: 'props/lantern/lantern.form',
             puppet: 'market heron',
             plumage: `${PLUMAGE} ${PLUMAGE_MAPS}`,
             frame: `${PANEL_MASK} #22343a #c58f35 #f3ead2`,

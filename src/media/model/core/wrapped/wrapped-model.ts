@@ -104,14 +104,18 @@ export function openModel(
       fields: new Set(mesh.vertices.flatMap(({ fields }) => [...fields.keys()])),
     })),
     rewrap(parts, clips = []) {
+      const isOther = parts.some((part, i) => part && !isSamePart(part, read.form.parts[i]!));
+      if (!isOther && !clips.some(Boolean)) return bytes;
+      // Numbers of rows are set in what is written, and only there.
+      const own = open(script, bytes, name, primitives);
       const bodies = new Map<number, Uint8Array>();
-      const placed = rewriteParts(read, parts, bodies);
-      const isMoved = rewriteClips(read, clips, bodies);
+      const placed = rewriteParts(own, parts, bodies);
+      const isMoved = rewriteClips(own, clips, bodies);
       if (placed.length === 0 && !isMoved) return bytes;
-      setRows(read, placed);
-      for (const { index } of read.archive.entries)
-        if (!bodies.has(index)) bodies.set(index, collect(read.archive.plain(read.archive.entries[index]!)));
-      const made = emitted(read.archive, bodies);
+      setRows(own, placed);
+      for (const entry of own.archive.entries)
+        if (!bodies.has(entry.index)) bodies.set(entry.index, collect(own.archive.plain(entry)));
+      const made = emitted(own.archive, bodies);
       checkMade(open(script, made, name, primitives), placed, name);
       return made;
     },
