@@ -1,0 +1,176 @@
+import type { Locator } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { expect, folderHash, openEntry, test } from './fixtures';
+import { buildMod, installMod, restoreGame, tryMod } from './mod-steps';
+import { unzip } from './unzip';
+
+const HERON = 'creatures/bog_heron/bog_heron.form';
+const LANTERN = 'props/lantern/lantern.form';
+
+/** How many hues a stage shows, and its picture. */
+async function seen(stage: Locator): Promise<{ hues: number; png: Buffer }> {
+  await expect(stage).toHaveAttribute('data-drawn', 'true');
+  const png = await stage.screenshot();
+  const { data } = await sharp(png)
+    .resize(200, 140, { fit: 'fill', kernel: 'nearest' })
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const hues = new Set<number>();
+  for (let i = 0; i < data.length; i += 3)
+    hues.add((data[i]! >> 4) * 256 + (data[i + 1]! >> 4) * 16 + (data[i + 2]! >> 4));
+  return { hues: hues.size, png };
+}
+const differs = async (a: Buffer, b: Buffer): Promise<boolean> => {
+  const [one, other] = await Promise.all([a, b].map((png) => sharp(png).removeAlpha().raw().toBuffer()));
+  return one!.reduce((count, value, i) => (Math.abs(value - other![i]!) > 24 ? count + 1 : count), 0) > 600;
+};
+/** What another program tells of a model. */
+const told = (file: string): Record<string, number> => {
+  const said = execFileSync('assimp', ['info', file], { encoding: 'utf8' });
+  return Object.fromEntries(
+    [...said.matchAll(/^(Vertices|Faces|Bones|Animations|Materials|Textures embed\.):\s+(\d+)/gm)].map(
+      ([, name, n]) => [name!, Number(n)],
+    ),
+  );
+};
+
+test('creature-and-clips: the heron with its bones and the clips of another file, painted, measured, taken out for a 3D editor', async ({
+  page,
+  server,
+  lanternfen,
+  scratch,
+}) => {
+  await server.unlock(lanternfen);
+
+  await test.step('in the inspector it is painted with what its materials name', async () => {
+    await openEntry(page, lanternfen.id, HERON, 'bog_heron.form');
+    const stage = page.getByLabel('Inspector').locator('[data-stage]');
+    await expect.poll(async () => (await seen(stage)).hues).toBeGreaterThan(40);
+    await expect(
+      page.getByLabel('Inspector').getByText(/13,516 triangles, 8,050 vertices, 6 meshes/),
+    ).toBeVisible();
+    await page.getByRole('link', { name: 'Look at it large' }).click();
+  });
+
+  const stage = page.locator('[data-stage]');
+  await test.step('large: parts are left out, and what is drawn changes', async () => {
+    await expect(page.getByText(/38 bones, .* a unit is 1\.0 cm/)).toBeVisible();
+    await expect.poll(async () => (await seen(stage)).hues).toBeGreaterThan(40);
+    const whole = (await seen(stage)).png;
+    await page.getByRole('checkbox', { name: 'heron_body' }).uncheck();
+    await expect.poll(async () => differs(whole, (await seen(stage)).png)).toBe(true);
+    await page.getByRole('checkbox', { name: 'heron_body' }).check();
+    await expect(page.getByRole('link', { name: 'plumage_colour.sheet' }).first()).toBeVisible();
+    await stage.focus();
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    await expect.poll(async () => differs(whole, (await seen(stage)).png)).toBe(true);
+  });
+
+  await test.step('the clips of its gait play on it, in their groups, frame by frame', async () => {
+    await page.getByLabel('File whose clips are played').locator('..').click();
+    await page.getByRole('option', { name: 'bog_heron.gait' }).first().click();
+    await page.getByLabel('Clip', { exact: true }).locator('..').click();
+    await expect(page.getByRole('listbox').getByText('fight')).toBeVisible();
+    await page.getByRole('option', { name: 'strike' }).click();
+    const still = (await seen(stage)).png;
+    await page.getByRole('slider', { name: 'Place in the clip' }).focus();
+    for (let i = 0; i < 14; i++) await page.keyboard.press('ArrowRight');
+    await expect(page.getByText(/^frame 14, /)).toBeVisible();
+    await expect.poll(async () => differs(still, (await seen(stage)).png)).toBe(true);
+    await page.getByRole('button', { name: 'Frame behind' }).click();
+    await expect(page.getByText(/^frame 15, /)).toBeVisible();
+    await page.getByRole('button', { name: 'Play the clip' }).click();
+    await expect(page.getByText(/^frame 15, /)).toBeHidden();
+    await page.getByRole('button', { name: 'Pause the clip' }).click();
+    // The address brings both back.
+    await page.reload();
+    await expect(page.getByLabel('Clip', { exact: true })).toBeAttached();
+  });
+
+  await test.step('the weights of a bone are seen, and how many vertices it moves', async () => {
+    await page.getByRole('combobox', { name: 'One of 38 bones' }).fill('crest_2');
+    await page.getByRole('option', { name: 'crest_2' }).click();
+    await expect(page.getByText(/^Moves \d+ vertices, hangs on crest_1$/)).toBeVisible();
+    await expect(page.getByRole('combobox', { name: 'Surface' })).toHaveText('Weights of a bone');
+  });
+
+  await test.step('taken out as GLB with its pictures; another program sees the same', async () => {
+    await openEntry(page, lanternfen.id, HERON, 'bog_heron.form');
+    await page.getByLabel('Inspector').getByRole('button', { name: 'Extract' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download the ZIP' }).click();
+    const zip = path.join(scratch, 'heron.zip');
+    await (await download).saveAs(zip);
+    const [[name, glb]] = [...(await unzip(zip))] as [[string, Buffer]];
+    expect(name).toBe('creatures/bog_heron/bog_heron.glb');
+    fs.writeFileSync(path.join(scratch, 'heron.glb'), glb);
+    expect(told(path.join(scratch, 'heron.glb'))).toMatchObject({ Faces: 16572 });
+    expect(glb.toString('latin1').split('\x89PNG').length - 1).toBe(5);
+  });
+});
+
+test('a lantern that was made taller goes back into its slot, is built, tried and taken back', async ({
+  page,
+  server,
+  lanternfen,
+  scratch,
+}) => {
+  await server.unlock(lanternfen);
+  const untouched = folderHash(lanternfen.folder);
+  await openEntry(page, lanternfen.id, LANTERN, 'lantern.form');
+  await page.getByLabel('Inspector').getByRole('button', { name: 'Extract' }).click();
+  await page.getByRole('combobox', { name: '1 model' }).click();
+  await page.getByRole('option', { name: 'as OBJ' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download the ZIP' }).click();
+  const zip = path.join(scratch, 'lantern.zip');
+  await (await download).saveAs(zip);
+  const obj = [...(await unzip(zip)).values()][0]!.toString();
+  const taller = obj.replace(
+    /^v (\S+) (\S+) (\S+)$/gm,
+    (_line, x: string, y: string, z: string) => `v ${x} ${Number(y) * 1.3} ${z}`,
+  );
+
+  await test.step('what is no model is refused; one of a hundred times the size is pointed out', async () => {
+    const give = (name: string, text: string): Promise<void> =>
+      page
+        .getByLabel('File to put in its place')
+        .setInputFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+    await give(
+      'lantern.obj',
+      taller.replace(
+        /^v .*$/gm,
+        (line) =>
+          `v ${line
+            .split(' ')
+            .slice(1)
+            .map((n) => Number(n) * 100)
+            .join(' ')}`,
+      ),
+    );
+    await page.getByLabel('Name of the mod').fill('Tall lantern');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    await expect(page.getByText(/lantern.form replaced; there is something to look at/)).toBeVisible();
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await expect(page.getByText('100 times larger than the original').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Make it smaller by that' }).click();
+    await expect(page.getByText('made 0.0100 times as large').first()).toBeVisible();
+    await expect(page.getByText(/^lantern_glass: 100 vertices/).first()).toBeVisible();
+    await expect(page.locator('[data-stage]')).toHaveCount(2);
+    await expect(page.locator('[data-stage][data-drawn]')).toHaveCount(2);
+    await openEntry(page, lanternfen.id, LANTERN, 'lantern.form');
+    await give('note.txt', 'no model at all');
+    await expect(page.getByText(/note\.txt is no model that can be read here/)).toBeVisible();
+  });
+
+  await page.goto(`/games/${lanternfen.id}/changes`);
+  await buildMod(page, ['lantern.form']);
+  await installMod(page, 1);
+  await tryMod(page, { lamp: 288, creature: 288 });
+  await restoreGame(page, lanternfen.folder, untouched);
+});
