@@ -99,16 +99,6 @@ await shot(
   'contents',
   `games/${id}/contents?kind=picture&folder=actors%2F&entry=${portrait.archiveId}:${portrait.index}`,
 );
-const voice = await entry('odd/greeting.wav');
-await shot(
-  'sound',
-  `games/${id}/contents?folder=voice%2Fen%2F&entry=${voice.archiveId}:${voice.index}`,
-  'dark',
-  async (page) => {
-    await page.getByLabel('Pick voice/en/bog_heron/crest.wav').check();
-    await page.getByLabel('Pick voice/en/bog_heron/fish.wav').check();
-  },
-);
 await call('POST', `${base}/id-tables`, {
   title: 'cast.csv',
   text: 'code,name\nodd,Odd Marren\nreed_widow,The Reed Widow\nsallow,Captain Sallow\nbog_heron,The bog-heron\n',
@@ -148,6 +138,23 @@ for (const [title, recipe] of [
     await settled();
   }
 }
+const heron = await entry('bog_heron.form');
+const gait = await entry('bog_heron.gait');
+await shot(
+  'model',
+  `games/${id}/model?entry=${heron.archiveId}:${heron.index}&clips=${gait.archiveId}:${gait.index}`,
+  'dark',
+  async (page) => {
+    await page.locator('[data-stage][data-drawn]').waitFor();
+    await page.getByRole('checkbox', { name: 'Bones' }).check();
+    await page.getByLabel('Clip', { exact: true }).locator('..').click();
+    await page.getByRole('option', { name: 'strike' }).click();
+    await page.getByRole('slider', { name: 'Place in the clip' }).focus();
+    for (let i = 0; i < 14; i++) await page.keyboard.press('ArrowRight');
+    await page.getByText(/^frame 14, /).waitFor();
+    await page.waitForLoadState('networkidle');
+  },
+);
 await shot('recipes', `games/${id}/recipes`);
 await shot('activity', 'activity', 'dark', async (page) => {
   await page.getByRole('listitem').filter({ hasText: '20 written' }).first().click();
@@ -181,6 +188,7 @@ await put(
     .png()
     .toBuffer(),
 );
+const voice = await entry('odd/greeting.wav');
 const wave = await bytesOf(voice, 'raw');
 wave.subarray(44).reverse();
 await put(voice, 'greeting-backwards.wav', wave);

@@ -63,12 +63,13 @@ function vectors(
   last = 1,
 ): Float32Array {
   const out = new Float32Array(values.length);
+  const [x, y, z] = from;
+  const [sx, sy, sz] = [sign[0] * scale, sign[1] * scale, sign[2] * scale];
   for (let i = 0; i < values.length; i += each) {
-    for (let axis = 0; axis < 3; axis++) {
-      // Zeros stay plain ones, so that what is compared later is the same.
-      const value = sign[axis as 0]! * values[i + from[axis as 0]!]! * scale;
-      out[i + axis] = value === 0 ? 0 : value;
-    }
+    // Zeros stay plain ones, so that what is compared later is the same.
+    out[i] = values[i + x]! * sx + 0;
+    out[i + 1] = values[i + y]! * sy + 0;
+    out[i + 2] = values[i + z]! * sz + 0;
     if (each === 4) out[i + 3] = values[i + 3]! * last;
   }
   return out;

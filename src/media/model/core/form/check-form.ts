@@ -57,7 +57,7 @@ function checkPart(part: Part, { bones, materials }: Form, file: string): void {
       ...{ file, fieldPath: `${fieldPath}.material`, expected: `a material below ${materials.length}` },
       actual: `${part.material}`,
     });
-  const outside = part.triangles.findIndex((corner) => corner >= vertices);
+  const outside = firstAbove(part.triangles, vertices - 1);
   if (outside >= 0)
     throw new FormatError('bad-value', {
       ...{ file, fieldPath: `${fieldPath}.triangles[${Math.floor(outside / 3)}]` },
@@ -69,18 +69,34 @@ function checkPart(part: Part, { bones, materials }: Form, file: string): void {
         ...{ file, fieldPath: `${fieldPath}.${what}`, expected: `${vertices} of them` },
         actual: `${values.length / each}`,
       });
-    for (let i = 0; i < values.length; i++)
-      if (!isPlausible(values[i]!))
-        throw senseless(file, `${fieldPath}.${what}[${Math.floor(i / each)}]`, values[i]!);
+    const wrong = firstSenseless(values);
+    if (wrong >= 0)
+      throw senseless(file, `${fieldPath}.${what}[${Math.floor(wrong / each)}]`, values[wrong]!);
   }
   if (part.joints && bones.length > 0) {
-    const none = part.joints.findIndex((bone, i) => bone >= bones.length && (part.weights?.[i] ?? 0) > 0);
+    const none = firstMissing(part.joints, part.weights, bones.length);
     if (none >= 0)
       throw new FormatError('bad-value', {
         ...{ file, fieldPath: `${fieldPath}.joints[${none >> 2}]`, expected: `a bone below ${bones.length}` },
         actual: `${part.joints[none]}`,
       });
   }
+}
+
+function firstAbove(corners: Uint32Array, most: number): number {
+  for (let i = 0; i < corners.length; i++) if (corners[i]! > most) return i;
+  return -1;
+}
+
+function firstSenseless(values: Float32Array): number {
+  for (let i = 0; i < values.length; i++) if (!(values[i]! >= -FAR && values[i]! <= FAR)) return i;
+  return -1;
+}
+
+function firstMissing(joints: Uint16Array, weights: Float32Array | undefined, bones: number): number {
+  if (!weights) return -1;
+  for (let i = 0; i < joints.length; i++) if (joints[i]! >= bones && weights[i]! > 0) return i;
+  return -1;
 }
 
 function numbersOf(part: Part): [string, Float32Array, number][] {

@@ -8,7 +8,7 @@ import {
 import { FormatError } from '@/core/bytes';
 import { turnedOver } from '../form/axes';
 import type { Bone, Clip, Form, Material, Part, Quadruple, Track, Triple } from '../form/form';
-import { fromStrip } from '../streams/triangles';
+import { fromStrip, upTo } from '../streams/triangles';
 import { IDENTITY, inverseOf, takenApart, times, type Matrix } from '../form/turns';
 
 /** A part before anybody says what it is called. */
@@ -180,9 +180,7 @@ function partOf(primitive: Primitive, file: string, name: string): BarePart | un
     return floats(accessor, each);
   };
   const indices = primitive.getIndices();
-  const corners = indices
-    ? Uint32Array.from(indices.getArray() ?? [])
-    : Uint32Array.from({ length: count }, (_, i) => i);
+  const corners = indices ? new Uint32Array(indices.getArray() ?? []) : upTo(count);
   const sets = [0, 1, 2, 3].map((set) => take(`TEXCOORD_${set}`, 2)).filter((set) => set !== undefined);
   const joints = take('JOINTS_0', 4);
   return {
@@ -191,7 +189,7 @@ function partOf(primitive: Primitive, file: string, name: string): BarePart | un
     tangents: take('TANGENT', 4),
     colours: take('COLOR_0', 4),
     coordinates: sets,
-    joints: joints && Uint16Array.from(joints),
+    joints: joints && new Uint16Array(joints),
     weights: take('WEIGHTS_0', 4),
     triangles: trianglesFrom(corners, mode),
     morphs: primitive.listTargets().flatMap((target, i) => {

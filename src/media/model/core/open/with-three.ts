@@ -7,6 +7,7 @@ import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import type { Form, Material, Part } from '../form/form';
+import { upTo } from '../streams/triangles';
 
 /** OBJ, PLY and STL as the package three reads and writes them; they know neither bones nor clips. */
 
@@ -32,10 +33,7 @@ function partsOfMesh(mesh: three.Mesh, materials: Material[]): Part[] {
       const attribute = geometry.getAttribute(name) as three.BufferAttribute | undefined;
       if (!attribute) continue;
       const { itemSize } = attribute;
-      const values = Float32Array.from(attribute.array).subarray(
-        start * itemSize,
-        (start + count) * itemSize,
-      );
+      const values = new Float32Array(attribute.array).subarray(start * itemSize, (start + count) * itemSize);
       piece.setAttribute(name, new three.BufferAttribute(values, itemSize));
     }
     const name = own[materialIndex]?.name ?? '';
@@ -77,14 +75,14 @@ function partOfGeometry(geometry: three.BufferGeometry): Part {
   };
   const places = take('position', 3) ?? new Float32Array(0);
   const count = places.length / 3;
-  const corners = geometry.index ? Uint32Array.from(geometry.index.array) : undefined;
+  const corners = geometry.index ? new Uint32Array(geometry.index.array) : undefined;
   const uv = take('uv', 2);
   return {
     ...{ name: '', level: 0, material: -1, morphs: [], places },
     normals: take('normal', 3),
     colours: take('color', 4),
     coordinates: uv ? [fromBelow(uv)] : [],
-    triangles: (corners ?? Uint32Array.from({ length: count }, (_, i) => i)).slice(
+    triangles: (corners ?? upTo(count)).slice(
       0,
       (corners?.length ?? count) - ((corners?.length ?? count) % 3),
     ),
@@ -150,7 +148,7 @@ export function withNormals(part: Part): Part {
   if (part.normals) return part;
   const geometry = geometryOf(part);
   geometry.computeVertexNormals();
-  return { ...part, normals: Float32Array.from(geometry.getAttribute('normal').array) };
+  return { ...part, normals: new Float32Array(geometry.getAttribute('normal').array) };
 }
 
 /** Tangents of a part that has texture coordinates (Lengyel, 2001, as the package has it); the part itself where it has none. */

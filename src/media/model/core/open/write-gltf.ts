@@ -121,18 +121,19 @@ function primitiveOf(document: Doc, buffer: Buffer, part: Part): Primitive {
 }
 
 const narrow = (triangles: Uint32Array, vertices: number): Uint16Array | Uint32Array =>
-  vertices <= 0xffff ? Uint16Array.from(triangles) : triangles;
+  vertices <= 0xffff ? new Uint16Array(triangles) : triangles;
 
 /** Weights that are 1 together, as glTF asks; those of a vertex that nothing moves are its first bone's. */
 function whole(weights: Float32Array): Float32Array {
-  const out = weights.slice();
-  for (let i = 0; i < out.length; i += 4) {
-    const sum = out[i]! + out[i + 1]! + out[i + 2]! + out[i + 3]!;
-    if (Math.abs(sum - 1) < 1e-6) continue;
+  let out: Float32Array | undefined;
+  for (let i = 0; i < weights.length; i += 4) {
+    const sum = weights[i]! + weights[i + 1]! + weights[i + 2]! + weights[i + 3]!;
+    if (sum > 1 - 1e-6 && sum < 1 + 1e-6) continue;
+    out ??= weights.slice();
     if (!(sum > 0)) out[i] = 1;
     else for (let j = 0; j < 4; j++) out[i + j]! /= sum;
   }
-  return out;
+  return out ?? weights;
 }
 
 function materialOf(

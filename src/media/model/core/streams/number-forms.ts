@@ -10,13 +10,19 @@ export interface NumberForm {
   readonly numbers: number;
   /** The largest error of a number between -1 and 1 that is kept and read again; 0 where nothing is lost but what is behind the comma of whole numbers. */
   readonly step: number;
+  /** The numbers that it is made of, where each is kept by itself. */
+  readonly plain?: { readonly kind: PlainKind; readonly high: number } | undefined;
   /** The least and the most that each number can be; undefined for floats. */
   readonly range: readonly [number, number] | undefined;
   get(view: DataView, at: number, little: boolean, out: Float64Array): void;
   set(view: DataView, at: number, little: boolean, from: Float64Array): void;
 }
 
+/** How bytes are numbers; what is normalised is divided by `high`, and no lower than -1. */
+export type PlainKind = 'u8' | 'i8' | 'u16' | 'i16' | 'u32' | 'i32' | 'f32' | 'f16';
+
 interface Scalar {
+  readonly plain: { readonly kind: PlainKind; readonly high: number };
   readonly bytes: number;
   readonly step: number;
   readonly range: readonly [number, number] | undefined;
@@ -50,7 +56,7 @@ function wholeScalar(kind: Kind): Scalar {
   const { bytes, low, high } = WHOLE[kind];
   const name = NAMES[kind];
   return {
-    ...{ bytes, step: 0.5, range: [low, high] },
+    ...{ bytes, step: 0.5, range: [low, high], plain: { kind, high: 1 } },
     get: (view, at, little) => view[`get${name}`](at, little),
     set: (view, at, value, little) => view[`set${name}`](at, clamped(value, low, high), little),
   };
@@ -61,7 +67,7 @@ function normalised(kind: Kind): Scalar {
   const { bytes, low, high } = WHOLE[kind];
   const name = NAMES[kind];
   return {
-    ...{ bytes, step: 0.5 / high, range: [low < 0 ? -1 : 0, 1] },
+    ...{ bytes, step: 0.5 / high, range: [low < 0 ? -1 : 0, 1], plain: { kind, high } },
     get: (view, at, little) => Math.max(-1, view[`get${name}`](at, little) / high),
     set(view, at, value, little) {
       const bounded = Math.min(1, Math.max(low < 0 ? -1 : 0, value));
@@ -71,14 +77,14 @@ function normalised(kind: Kind): Scalar {
 }
 
 const floats: Scalar = {
-  ...{ bytes: 4, step: 0, range: undefined },
+  ...{ bytes: 4, step: 0, range: undefined, plain: { kind: 'f32', high: 1 } },
   get: (view, at, little) => view.getFloat32(at, little),
   set: (view, at, value, little) => view.setFloat32(at, value, little),
 };
 
 /** IEEE 754 binary16. */
 const halves: Scalar = {
-  ...{ bytes: 2, step: 2 ** -11, range: undefined },
+  ...{ bytes: 2, step: 2 ** -11, range: undefined, plain: { kind: 'f16', high: 1 } },
   get: (view, at, little) => fromHalf(view.getUint16(at, little)),
   set: (view, at, value, little) => view.setUint16(at, toHalf(value), little),
 };
@@ -202,7 +208,14 @@ export function numberForm(text: string): NumberForm {
     });
   const numbers = Number(count ?? 1);
   return {
-    ...{ text, numbers, bytes: scalar.bytes * numbers, step: scalar.step, range: scalar.range },
+    ...{
+      text,
+      numbers,
+      bytes: scalar.bytes * numbers,
+      step: scalar.step,
+      range: scalar.range,
+      plain: scalar.plain,
+    },
     get(view, at, little, out) {
       for (let i = 0; i < numbers; i++) out[i] = scalar.get(view, at + i * scalar.bytes, little);
     },

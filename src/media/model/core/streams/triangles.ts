@@ -7,6 +7,13 @@ export const bytesOfIndex = (form: IndexForm): number => BYTES[form];
 /** The highest number that an index of a form can be. */
 export const highestIndex = (form: IndexForm): number => 2 ** (8 * BYTES[form]) - 1;
 
+/** The numbers from 0 to before another one. */
+export function upTo(count: number): Uint32Array {
+  const out = new Uint32Array(count);
+  for (let i = 0; i < count; i++) out[i] = i;
+  return out;
+}
+
 /** Reads the corners of triangles, each the number of a vertex. */
 export function readIndices(bytes: Uint8Array, form: IndexForm, isLittle: boolean): Uint32Array {
   const each = BYTES[form];

@@ -86,7 +86,7 @@ export function packForm(form: Form, unit: number): Uint8Array<ArrayBuffer> {
       normals: maybe(part.normals),
       coordinates: part.coordinates.map(put),
       colours: maybe(part.colours),
-      joints: maybe(part.joints && Float32Array.from(part.joints)),
+      joints: maybe(part.joints && new Float32Array(part.joints)),
       weights: maybe(part.weights),
     })),
     materials: form.materials,

@@ -2,7 +2,7 @@ import { FormatError } from '@/core/bytes';
 import type { ModelType, RecordNode } from '@/core/script';
 import type { Part } from '../form/form';
 import { turnedOver } from '../form/axes';
-import { fromStrip, INDEX_FORMS, readIndices, type IndexForm } from '../streams/triangles';
+import { fromStrip, upTo, INDEX_FORMS, readIndices, type IndexForm } from '../streams/triangles';
 import { readField } from '../streams/vertex-stream';
 import type { Asking } from './asking';
 import type { Stream } from './streams';
@@ -89,7 +89,7 @@ export function partsOf(meshes: readonly Mesh[], type: ModelType, asking: Asking
     return meshes.map((mesh, i) => {
       const corners = allCorners(mesh);
       const name = mesh.key === '' ? `part ${i}` : mesh.key;
-      const all = Uint32Array.from({ length: mesh.count }, (_, vertex) => vertex);
+      const all = upTo(mesh.count);
       return partOf(
         mesh,
         undefined,
@@ -113,16 +113,15 @@ export function partsOf(meshes: readonly Mesh[], type: ModelType, asking: Asking
         ...{ ...of, expected: `corners below ${corners.length}`, actual: `${first} to ${first + count}` },
       });
     const base = parts.base ? asking.count('parts.base', parts.base, row) : 0;
-    const own = triangles(mesh, corners.subarray(first, first + count)).map((corner) => corner + base);
-    const outside = own.findIndex((corner) => corner >= mesh.count);
+    const own = triangles(mesh, corners.subarray(first, first + count));
+    if (base > 0) for (let i = 0; i < own.length; i++) own[i]! += base;
+    const outside = firstAbove(own, mesh.count - 1);
     if (outside >= 0)
       throw new FormatError('bad-value', {
         ...{ ...of, expected: `a vertex below ${mesh.count}`, actual: `${own[outside]}` },
       });
     const isWhole = !parts.first && !parts.count && !parts.base;
-    const used = isWhole
-      ? Uint32Array.from({ length: mesh.count }, (_, vertex) => vertex)
-      : usedIn(own, mesh.count);
+    const used = isWhole ? upTo(mesh.count) : usedIn(own, mesh.count);
     const material = parts.material ? asking.number('parts.material', parts.material, row) : -1;
     const said = {
       name: asking.text('parts.name', parts.name, row, `part ${i}`),
@@ -133,13 +132,18 @@ export function partsOf(meshes: readonly Mesh[], type: ModelType, asking: Asking
   });
 }
 
+function firstAbove(corners: Uint32Array, most: number): number {
+  for (let i = 0; i < corners.length; i++) if (corners[i]! > most) return i;
+  return -1;
+}
+
 const kept = new WeakMap<Mesh, Uint32Array>();
 function allCorners(mesh: Mesh): Uint32Array {
   let corners = kept.get(mesh);
   if (!corners) {
     corners = mesh.corners
       ? readIndices(mesh.corners.stream.bytes, mesh.corners.form, mesh.corners.stream.layout.isLittle)
-      : Uint32Array.from({ length: mesh.count - (mesh.count % 3) }, (_, corner) => corner);
+      : upTo(mesh.count - (mesh.count % 3));
     kept.set(mesh, corners);
   }
   return corners;
@@ -243,6 +247,11 @@ function weightsOf(mesh: Mesh, vertexOf: Uint32Array, asking: Asking): Pick<Part
   const outJoints = new Uint16Array(4 * vertexOf.length);
   const outWeights = new Float32Array(4 * vertexOf.length);
   const ownWeights = weights && picked(weights, vertexOf, 4, mesh.count);
+  if (!list && ownWeights && numbers === 4 && said === 4) {
+    outJoints.set(own);
+    outWeights.set(ownWeights);
+    return { joints: outJoints, weights: outWeights };
+  }
   for (let vertex = 0; vertex < vertexOf.length; vertex++) {
     let rest = 1;
     for (let i = 0; i < numbers; i++) {

@@ -81,7 +81,7 @@ function open(script: Script, bytes: Uint8Array, name: string, primitives: Primi
       part.material < inFile.materials.length ? part : { ...part, material: -1 },
     ),
   };
-  const form = checkForm(hereFrom(checkForm(told, name), space), name);
+  const form = checkForm(hereFrom(told, space), name);
   return { archive, asking, type, space, meshes, parts, clips, form };
 }
 
