@@ -22,8 +22,9 @@ async function best(times: number, work: () => unknown): Promise<number> {
   }
   return least;
 }
+const say = (text: string): void => void process.stdout.write(`${text}\n`);
 const row = (what: string, baseline: number, ours: number): void =>
-  console.log(
+  say(
     `| ${what} | ${baseline.toFixed(1)} ms | ${ours.toFixed(1)} ms | **${(ours / baseline).toFixed(2)}** |`,
   );
 
@@ -103,7 +104,7 @@ function byHand(bytes: Buffer): number {
   return sum;
 }
 
-console.log('| what | baseline | ours | ratio |\n| --- | --- | --- | --- |');
+say('| what | baseline | ours | ratio |\n| --- | --- | --- | --- |');
 const large = writeForm({ meshes: hills(200_000), joints: [], paints: [{ name: 'grass' }] });
 const opened = openModel(script, large, 'hills.form', nodePrimitives);
 const count = opened.form.parts.reduce((sum, part) => sum + trianglesOf(part), 0);
@@ -112,12 +113,12 @@ row(
   await best(7, () => byHand(large)),
   await best(7, () => openModel(script, large, 'hills.form', nodePrimitives)),
 );
-console.log(`packed to be drawn: ${(await best(5, () => packForm(opened.form, 1))).toFixed(1)} ms`);
+say(`packed to be drawn: ${(await best(5, () => packForm(opened.form, 1))).toFixed(1)} ms`);
 const small = writeForm(lantern());
 const many = await best(3, () => {
   for (let i = 0; i < 200; i++) openModel(script, small, 'lantern.form', nodePrimitives);
 });
-console.log(`facts of forms of ${small.length} bytes: ${(200_000 / many).toFixed(0)} a second`);
+say(`facts of forms of ${small.length} bytes: ${(200_000 / many).toFixed(0)} a second`);
 
 const { joints } = heronBones();
 const bird = openModel(script, writeForm(heron()), 'heron.form', nodePrimitives).form;

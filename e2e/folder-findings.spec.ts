@@ -16,7 +16,7 @@ test('a folder one level off is recognised, and the right one is taken', async (
   await notes.getByRole('button', { name: 'Use lanternfen' }).click();
   await expect(page.getByLabel('Folder of the game')).toHaveValue(fs.realpathSync(lanternfen.folder));
   await server.settled(game.id);
-  await expect(page.getByRole('heading', { name: /^19 archives/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^20 archives/ })).toBeVisible();
   await server.api.delete(`/api/games/${game.id}`);
 
   const outer = path.join(path.dirname(lanternfen.folder), 'box');

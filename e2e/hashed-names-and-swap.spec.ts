@@ -37,8 +37,10 @@ test('hashed-names-and-swap: names for a hold that has none, three entries out, 
     for (const name of ['.form', '_colour.sheet', '_mask.sheet'])
       await page.getByLabel(`Pick ${storm(name)}`).check();
     await page.getByRole('region', { name: 'Picked' }).getByRole('button', { name: 'Extract' }).click();
-    await page.getByLabel('2 pictures').click();
-    await page.getByRole('option', { name: 'as they are' }).click();
+    for (const some of ['2 pictures', '1 model']) {
+      await page.getByLabel(some).click();
+      await page.getByRole('option', { name: 'as they are' }).click();
+    }
     await page.getByLabel('Folder on this machine').fill(target);
     await page.getByRole('button', { name: 'Write to the folder' }).click();
     await expect

@@ -68,7 +68,7 @@ export function person(who: 'odd' | 'ibis'): FormParts {
         i < 2 ? { ...ring, weights: [[b.spine[0]!, 1]] } : ring,
       ),
     );
-    b.arms.forEach((bones, i) => limb(s, b.joints, bones, [0.055 * tall, 0.05 * tall, 0.042 * tall], i));
+    b.arms.forEach((bones) => limb(s, b.joints, bones, [0.055 * tall, 0.05 * tall, 0.042 * tall]));
     s.begin(`${who}_skin`, 1).ball(
       [0, 0.91 * tall, 0.01 * tall],
       [0.068 * tall, 0.085 * tall, 0.075 * tall],
@@ -82,8 +82,8 @@ export function person(who: 'odd' | 'ibis'): FormParts {
       ),
     );
     s.begin(`${who}_boots`, 2);
-    b.legs.forEach((bones, i) => {
-      limb(s, b.joints, bones, [0.062 * tall, 0.05 * tall, 0.045 * tall], i);
+    b.legs.forEach((bones) => {
+      limb(s, b.joints, bones, [0.062 * tall, 0.05 * tall, 0.045 * tall]);
       const foot = pointOf(b.joints, bones[2]!);
       s.box(
         [foot[0], 0.025 * tall, foot[2] + 0.04 * tall],
@@ -134,7 +134,6 @@ function limb(
   joints: readonly Joint[],
   bones: readonly number[],
   wide: readonly number[],
-  _side: number,
 ): void {
   const points = bones.map((bone) => pointOf(joints, bone));
   const rows: Ring[] = [];
@@ -164,7 +163,7 @@ export function outfit(cut: 'storm' | 'feast' | 'harvest'): FormParts {
     deep * 1.06,
   ]);
   s.begin('cloth', 0).tube(rings(shape, tall, (t) => between(b.spine, t)));
-  b.arms.forEach((bones, i) => limb(s, b.joints, bones, [0.06 * tall, 0.055 * tall, 0.05 * tall], i));
+  b.arms.forEach((bones) => limb(s, b.joints, bones, [0.06 * tall, 0.055 * tall, 0.05 * tall]));
   s.begin('trim', 0).tube(
     [0, 0.02].map((more) => ({
       at: [0, (hem + more) * tall, 0] as Point,
@@ -200,7 +199,7 @@ export function blouse(detail: number): FormParts {
     { isOpen: true },
   );
   s.begin('sleeves', 0);
-  b.arms.forEach((bones, i) => limb(s, b.joints, bones.slice(0, 2), [0.062 * tall, 0.06 * tall], i));
+  b.arms.forEach((bones) => limb(s, b.joints, bones.slice(0, 2), [0.062 * tall, 0.06 * tall]));
   s.begin('collar', 1).tube(
     [0, 0.5, 1].map((t) => ({
       at: [0, (0.8 + 0.035 * t) * tall, 0] as Point,

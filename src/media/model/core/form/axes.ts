@@ -8,8 +8,6 @@ export interface Space {
   readonly unit: number;
 }
 
-export const HERE: Space = { up: 'y', isLeftHanded: false, unit: 1 };
-
 /** For each axis here the axis of the file that it is, and its sign. */
 interface Axes {
   readonly from: Triple;

@@ -60,8 +60,7 @@ async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Pr
     const json = JSON.parse(textOf(bytes, file)) as JSONDocument['json'];
     checkGltf(json, bytes.length, new Set());
     // Pictures that lie beside it are not needed for its shape.
-    const { images: _images, textures: _textures, ...rest } = json;
-    return formOf(await io().readJSON({ json: withoutPictures(rest as typeof json), resources: {} }), file);
+    return formOf(await io().readJSON({ json: withoutPictures(json), resources: {} }), file);
   }
   if (ending === 'obj') return readObj(textOf(bytes, file));
   if (ending === 'ply') return readPly(bytes);
@@ -91,6 +90,7 @@ function refuseShort(bytes: Uint8Array): void {
 function withoutPictures(json: JSONDocument['json']): JSONDocument['json'] {
   return {
     ...json,
+    ...{ images: [], textures: [] },
     materials: json.materials?.map(({ name, pbrMetallicRoughness, doubleSided, extras }) => ({
       ...(name !== undefined && { name }),
       ...(doubleSided !== undefined && { doubleSided }),

@@ -3,7 +3,6 @@ import { FormatError } from '@/core/bytes';
 export const INDEX_FORMS = ['u8', 'u16', 'u32'] as const;
 export type IndexForm = (typeof INDEX_FORMS)[number];
 const BYTES: Readonly<Record<IndexForm, number>> = { u8: 1, u16: 2, u32: 4 };
-export const bytesOfIndex = (form: IndexForm): number => BYTES[form];
 /** The highest number that an index of a form can be. */
 export const highestIndex = (form: IndexForm): number => 2 ** (8 * BYTES[form]) - 1;
 

@@ -1,9 +1,8 @@
 'use client';
 import { OrbitControls } from '@react-three/drei';
 import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
 import * as three from 'three';
-import type { OrbitControls as Controls } from 'three-stdlib';
 import type { Box } from '../../core/form/form';
 import type { Bones, ShownForm } from './use-form';
 import { PartMesh } from './PartMesh';
@@ -48,7 +47,6 @@ export function Stage(props: StageProps) {
       dpr={[1, 1.5]}
       camera={{ fov: 35, near: reach / 100, far: reach * 200 }}
       gl={{ antialias: true, preserveDrawingBuffer: false }}
-      scene={{ background: new three.Color(background) }}
     >
       <hemisphereLight args={['#ffffff', '#8d8672', 1.6 * view.light]} />
       <directionalLight position={[reach * 2, reach * 4, reach * 3]} intensity={1.7 * view.light} />
@@ -62,23 +60,20 @@ export function Stage(props: StageProps) {
 
 /** Tells when the first frame is there, and draws anew when the background changes. */
 function Drawn({ onDrawn, background }: { onDrawn: () => void; background: string }) {
-  const { scene, invalidate } = useThree();
+  const { invalidate } = useThree();
   const told = useRef(false);
-  useEffect(() => {
-    scene.background = new three.Color(background);
-    invalidate();
-  }, [scene, background, invalidate]);
+  useEffect(() => invalidate(), [background, invalidate]);
   useFrame(() => {
     if (told.current) return;
     told.current = true;
     requestAnimationFrame(onDrawn);
   });
-  return null;
+  return <color attach="background" args={[background]} />;
 }
 
 /** Where the model is looked at from; arrow keys turn it, plus and minus come nearer and go back. */
 function Eye({ middle, reach, fits }: { middle: three.Vector3; reach: number; fits: number }) {
-  const controls = useRef<Controls>(null);
+  const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const { camera, invalidate, gl, size } = useThree();
   useEffect(() => {
     const wide = Math.min(1, size.width / Math.max(1, size.height));
@@ -241,15 +236,14 @@ function BoneLines({
   ink: string;
   seconds: number;
 }) {
-  const helper = useMemo(() => new three.SkeletonHelper(bones.root), [bones]);
-  const { invalidate } = useThree();
-  useEffect(() => {
-    const material = helper.material as three.LineBasicMaterial;
+  const helper = useMemo(() => {
+    const lines = new three.SkeletonHelper(bones.root);
+    const material = lines.material as three.LineBasicMaterial;
     material.vertexColors = false;
     material.color.set(ink);
-    material.needsUpdate = true;
-    invalidate();
-  }, [helper, ink, invalidate]);
+    return lines;
+  }, [bones, ink]);
+  const { invalidate } = useThree();
   useEffect(() => () => helper.dispose(), [helper]);
   const dot = useRef<three.Mesh>(null);
   useEffect(() => {
