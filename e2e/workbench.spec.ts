@@ -76,7 +76,7 @@ test('the load order decides which archive answers', async ({ page, server, lant
     page.getByLabel('Inspector').getByRole('button', { name: /h90-amends.hold answers/ }),
   ).toBeVisible();
   await page.getByRole('link', { name: /Locks/ }).click();
-  for (let i = 0; i < 7; i++) {
+  for (let i = 0; i < 8; i++) {
     const done = page.waitForResponse(
       (response) => response.url().endsWith('/archives') && response.request().method() === 'POST',
     );

@@ -96,8 +96,8 @@ export class Sculptor {
     });
     for (let i = 0; i + 1 < rows.length; i++)
       for (let k = 0; k < sides; k++) {
-        const [a, b, c, d] = [rows[i]![k]!, rows[i]![k + 1]!, rows[i + 1]![k + 1]!, rows[i + 1]![k]!];
-        this.mesh.triangles.push(a, c, b, a, d, c);
+        const [p, q, r, s] = [rows[i]![k]!, rows[i]![k + 1]!, rows[i + 1]![k + 1]!, rows[i + 1]![k]!];
+        this.mesh.triangles.push(p, r, q, p, s, r);
       }
     if (!isOpen) {
       this.cap(rings[0]!, rings[1]!, rows[0]!, false);
@@ -155,8 +155,8 @@ export class Sculptor {
           normal[axis] = sign;
           return this.corner(add(at, place), normal, (a! + 1) / 2, (1 - b!) / 2, weights);
         });
-        const [a, b, c, d] = face as [number, number, number, number];
-        this.mesh.triangles.push(...(sign > 0 ? [a, b, c, a, c, d] : [a, c, b, a, d, c]));
+        const [p, q, r, s] = face as [number, number, number, number];
+        this.mesh.triangles.push(...(sign > 0 ? [p, q, r, p, r, s] : [p, r, q, p, s, r]));
       }
     return this;
   }
@@ -173,8 +173,8 @@ export class Sculptor {
         return [this.corner(place, normal, 0, v, own), this.corner(right[i]!, normal, 1, v, own)] as const;
       });
       for (let i = 0; i + 1 < rows.length; i++) {
-        const [[a, b], [d, c]] = [rows[i]!, rows[i + 1]!];
-        this.mesh.triangles.push(...(isBack ? [a, c, b, a, d, c] : [a, b, c, a, c, d]));
+        const [[p, q], [s, r]] = [rows[i]!, rows[i + 1]!];
+        this.mesh.triangles.push(...(isBack ? [p, r, q, p, s, r] : [p, q, r, p, r, s]));
       }
     }
     return this;
