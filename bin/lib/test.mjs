@@ -21,9 +21,12 @@ async function run(args, env = {}) {
   return status === 0;
 }
 
+/** Checks run beside each other, so what one says comes whole when it is done. */
 async function check(args) {
-  if (await run(args)) counts.passed++;
+  const { status, stdout, stderr } = await runChild(process.execPath, args, { cwd: root, env: process.env });
+  if (status === 0) counts.passed++;
   else counts.failed++;
+  return `${stdout}${stderr}`;
 }
 
 /** The pages are built while the unit tests run; what goes wrong with that is told where they are wanted. */
@@ -130,19 +133,32 @@ for (const [signal, code] of [
     });
   });
 
-for (const [name, step] of Object.entries(STEPS)) {
-  if (!isWanted(name)) continue;
-  say(`\n== ${name}`);
+async function take(name) {
+  if (!isWanted(name)) return;
+  const isBeside = LANES.flat().includes(name);
+  if (!isBeside) say(`\n== ${name}`);
   const began = Date.now();
+  let told;
   try {
-    await step();
+    told = await STEPS[name]();
   } catch (error) {
     if (isStopped) await new Promise(() => undefined);
     counts.failed++;
-    say(error instanceof Error ? error.message : String(error));
+    told = error instanceof Error ? error.message : String(error);
   }
+  if (isBeside) say(`\n== ${name}`);
+  if (told) say(told.trim());
   say(`   ${name}: ${((Date.now() - began) / 1000).toFixed(0)} s`);
 }
+
+/** Each of these works on one core; lint takes as long as the others together. */
+const LANES = [['lint'], ['types', 'format', 'rules', 'dead']];
+await Promise.all(
+  LANES.map(async (lane) => {
+    for (const name of lane) await take(name);
+  }),
+);
+for (const name of ['unit', 'browser']) await take(name);
 if (counts.failed === 0) fs.rmSync(data, { recursive: true, force: true });
 say(`\n${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);

@@ -56,7 +56,7 @@ describe.each(OF_ANY_BYTES)('%s', (name) => {
       fc.property(samples, (plain) => {
         expect(Buffer.from(decode(name, encode(name, plain), plain.length)).equals(plain)).toBe(true);
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
   });
 
@@ -87,7 +87,7 @@ describe.each(OF_ANY_BYTES)('%s', (name) => {
           }
         },
       ),
-      { numRuns: 150 },
+      { numRuns: 60 },
     );
   });
 
