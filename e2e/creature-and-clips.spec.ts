@@ -169,7 +169,7 @@ test('a lantern that was made taller goes back into its slot, is built, tried an
   });
 
   await page.goto(`/games/${lanternfen.id}/changes`);
-  await buildMod(page, ['lantern.form']);
+  await buildMod(page, ['1 of 1 exact']);
   await installMod(page, 1);
   await tryMod(page, { lamp: 288, creature: 288 });
   await restoreGame(page, lanternfen.folder, untouched);
