@@ -18,8 +18,18 @@ const open = (bytes: Uint8Array) => openModel(script, bytes, 'a.form', nodePrimi
 const bird = open(writeForm(heron()));
 const lamp = open(writeForm(lantern()));
 
-function fit(slot: typeof bird, given: Form, ...mends: Mend[]): { said: string[]; form: Form | undefined } {
-  const { bytes, findings } = fitForm(slot, given, 'new.glb', new Set(mends), (made) => open(made).form);
+async function fit(
+  slot: typeof bird,
+  given: Form,
+  ...mends: Mend[]
+): Promise<{ said: string[]; form: Form | undefined }> {
+  const { bytes, findings } = await fitForm(
+    slot,
+    given,
+    'new.glb',
+    new Set(mends),
+    (made) => open(made).form,
+  );
   return {
     said: findings.map((finding) => {
       const { state, what } = worded(finding, WORDINGS);
@@ -31,15 +41,15 @@ function fit(slot: typeof bird, given: Form, ...mends: Mend[]): { said: string[]
 const only = (form: Form, ...parts: Part[]): Form => ({ ...form, parts });
 const moved = (part: Part, by: number): Part => ({ ...part, places: part.places.map((n) => n + by) });
 
-test('what is as it was says so, part by part, and its bytes stay', () => {
-  const { said, form } = fit(bird, bird.form);
+test('what is as it was says so, part by part, and its bytes stay', async () => {
+  const { said, form } = await fit(bird, bird.form);
   expect(said).toEqual([expect.stringMatching(/^fits: 11 parts as before: heron_body, heron_beak/)]);
   expect(form).toEqual(bird.form);
 });
 
-test('one part given: it comes in, the others stay on purpose, and its error is said', () => {
+test('one part given: it comes in, the others stay on purpose, and its error is said', async () => {
   const crest = bird.form.parts.find(({ name }) => name === 'heron_crest')!;
-  const { said, form } = fit(bird, only(bird.form, moved(crest, 0.003)));
+  const { said, form } = await fit(bird, only(bird.form, moved(crest, 0.003)));
   expect(said).toEqual([
     'fits: heron_crest: 390 vertices, 588 triangles, was 390 vertices, 588 triangles',
     expect.stringMatching(/^look: not given, so the old ones stay: heron_body, .* and 6 more$/),
@@ -49,33 +59,33 @@ test('one part given: it comes in, the others stay on purpose, and its error is 
   expect(form!.parts[4]!.places[0]).toBeCloseTo(crest.places[0]! + 0.003, 4);
 });
 
-test('parts of no slot, bones that it has not, and nothing at all do not fit', () => {
+test('parts of no slot, bones that it has not, and nothing at all do not fit', async () => {
   const crest = bird.form.parts[4]!;
-  expect(fit(bird, only(bird.form, { ...crest, name: 'hat' })).said).toContainEqual(
+  expect((await fit(bird, only(bird.form, { ...crest, name: 'hat' }))).said).toContainEqual(
     'does not fit: no part of the slot is called so: hat',
   );
   const bones = bird.form.bones.map((bone) => (bone.name === 'crest_1' ? { ...bone, name: 'horn' } : bone));
-  const { said, form } = fit(bird, { ...only(bird.form, crest), bones });
+  const { said, form } = await fit(bird, { ...only(bird.form, crest), bones });
   expect(said).toContainEqual('does not fit: heron_crest: bones that the slot has not: horn');
   expect(form).toBeUndefined();
-  expect(fit(bird, only(bird.form, { ...crest, triangles: new Uint32Array(0) })).said).toEqual([
+  expect((await fit(bird, only(bird.form, { ...crest, triangles: new Uint32Array(0) }))).said).toEqual([
     'does not fit: new.glb has no triangles',
   ]);
   // As many as are missing, whatever they are called, come in their order.
   const other = lamp.form.parts.map((part, i) => ({ ...moved(part, 0.001), name: `Object.${i}`, level: 0 }));
-  expect(fit(lamp, only(lamp.form, ...other)).form).toBeDefined();
+  expect((await fit(lamp, only(lamp.form, ...other))).form).toBeDefined();
 });
 
-test('names are alike where only their spelling differs', () => {
+test('names are alike where only their spelling differs', async () => {
   const crest = moved(bird.form.parts[4]!, 0.002);
-  const { said } = fit(bird, only(bird.form, { ...crest, name: 'Heron Crest.001' }));
+  const { said } = await fit(bird, only(bird.form, { ...crest, name: 'Heron Crest.001' }));
   expect(said[0]).toMatch(/^fits: heron_crest/);
 });
 
-test('without weights it hangs on one bone; without normals they are made', () => {
+test('without weights it hangs on one bone; without normals they are made', async () => {
   const crest = bird.form.parts[4]!;
   const bare = { ...moved(crest, 0.001), joints: undefined, weights: undefined, normals: undefined };
-  const { said, form } = fit(bird, only(bird.form, bare));
+  const { said, form } = await fit(bird, only(bird.form, bare));
   expect(said).toContainEqual('look: heron_crest: nothing says which bones move it');
   expect(said).toContainEqual('look: heron_crest: normals made from its triangles');
   expect([...form!.parts[4]!.weights!.subarray(0, 4)]).toEqual([1, 0, 0, 0]);
@@ -83,15 +93,15 @@ test('without weights it hangs on one bone; without normals they are made', () =
   expect(Math.hypot(made[0]!, made[1]!, made[2]!)).toBeCloseTo(1, 1);
 });
 
-test('a model in centimetres is pointed out, and made as large as the slot on request', () => {
+test('a model in centimetres is pointed out, and made as large as the slot on request', async () => {
   const large = hereFrom(only(lamp.form, ...lamp.form.parts), { up: 'y', isLeftHanded: false, unit: 100 });
-  expect(fit(lamp, large).said).toContainEqual('look: 100 times larger than the original');
-  const { said, form } = fit(lamp, large, 'rescale');
+  expect((await fit(lamp, large)).said).toContainEqual('look: 100 times larger than the original');
+  const { said, form } = await fit(lamp, large, 'rescale');
   expect(said).toContainEqual('look: made 0.0100 times as large');
   expect(boxOf(form!.parts)!.high[1]).toBeCloseTo(boxOf(lamp.form.parts)!.high[1], 3);
 });
 
-test('a model that lies on its side is pointed out, and stood up on request', () => {
+test('a model that lies on its side is pointed out, and stood up on request', async () => {
   const lying = {
     ...lamp.form,
     parts: lamp.form.parts.map((part) => ({
@@ -101,8 +111,8 @@ test('a model that lies on its side is pointed out, and stood up on request', ()
       ),
     })),
   };
-  expect(fit(lamp, lying).said).toContainEqual('look: lies on its side: z is up in it');
-  const { said, form } = fit(lamp, lying, 'stand up');
+  expect((await fit(lamp, lying)).said).toContainEqual('look: lies on its side: z is up in it');
+  const { said, form } = await fit(lamp, lying, 'stand up');
   expect(said).toContainEqual('look: stood up');
   expect(boxOf(form!.parts)!.high[1]).toBeCloseTo(boxOf(lamp.form.parts)!.high[1], 3);
 });

@@ -2,7 +2,6 @@ import { FormatError } from '@/core/bytes';
 import type { Finding, Mend, Prepared } from '@/core/fit';
 import { boxOf, trianglesOf, verticesOf, type Box, type Form, type Part } from '../form/form';
 import { hereFrom } from '../form/axes';
-import { withNormals, withTangents } from '../open/with-three';
 import { matchBones, matchParts } from '../wrapped/match';
 import { isSamePart, type PartRoom, type WrappedModel } from '../wrapped/wrapped-model';
 import { foundInModel } from '../wording';
@@ -14,13 +13,13 @@ export type ReadAgain = (bytes: Uint8Array) => Form;
 const UNITS = [0.001, 0.01, 0.0254, 0.3048, 1 / 0.3048, 1 / 0.0254, 100, 1000];
 
 /** Makes a form ready for a slot that a script describes: its parts and clips come in place of those that are called so. */
-export function fitForm(
+export async function fitForm(
   slot: WrappedModel,
   given: Form,
   name: string,
   mends: ReadonlySet<Mend>,
   readAgain: ReadAgain,
-): Prepared {
+): Promise<Prepared> {
   const findings: Finding[] = [];
   const drawn = { ...given, parts: given.parts.filter(({ triangles }) => triangles.length > 0) };
   if (drawn.parts.length === 0 && slot.form.parts.length > 0)
@@ -30,12 +29,14 @@ export function fitForm(
 
   const { matched, left } = matchParts(slot.form.parts, form.parts);
   const bones = matchBones(slot.form, form);
-  const ready = matched.map((part, i) => {
-    if (!part) return undefined;
+  const ready: (Part | undefined)[] = [];
+  for (const [i, part] of matched.entries()) {
     const own = slot.form.parts[i]!;
-    const bound = boundTo(part, bones, form, slot.rooms[i]!, slot.form.bones.length > 0, findings);
-    return isSamePart(bound, own) ? undefined : made(bound, own, slot.rooms[i]!, findings);
-  });
+    const bound = part && boundTo(part, bones, form, slot.rooms[i]!, slot.form.bones.length > 0, findings);
+    ready.push(
+      bound && !isSamePart(bound, own) ? await made(bound, own, slot.rooms[i]!, findings) : undefined,
+    );
+  }
   say(slot.form, matched, ready, left, findings);
   const clips = slot.form.clips.map((clip) => {
     const other = form.clips.find((one) => one.name === clip.name);
@@ -142,17 +143,22 @@ function fewer(part: Part, most: number, findings: Finding[]): Part {
   return { ...part, joints: outJoints, weights: outWeights };
 }
 
+const NOTHING_MADE = { withNormals: (part: Part) => part, withTangents: (part: Part) => part };
+
 /** What the streams keep and is not given is made where it can be. */
-function made(part: Part, own: Part, room: PartRoom, findings: Finding[]): Part {
+async function made(part: Part, own: Part, room: PartRoom, findings: Finding[]): Promise<Part> {
   let out = part;
+  const needs = (word: string, has: unknown): boolean => room.fields.has(word) && !has;
+  const isMissing = needs('normal', part.normals) || needs('tangent', part.tangents);
+  const { withNormals, withTangents } = isMissing ? await import('../open/with-three') : NOTHING_MADE;
   const isAsMany = verticesOf(part) === verticesOf(own);
   if (room.fields.has('coordinates') && part.coordinates.length === 0 && !isAsMany)
     findings.push(foundInModel('look', 'no-coordinates', { name: own.name }));
-  if (room.fields.has('normal') && !part.normals) {
+  if (needs('normal', part.normals)) {
     out = withNormals(out);
     findings.push(foundInModel('look', 'made-normals', { name: own.name }));
   }
-  if (room.fields.has('tangent') && !part.tangents) {
+  if (needs('tangent', part.tangents)) {
     out = withTangents(out);
     if (out.tangents) findings.push(foundInModel('look', 'made-tangents', { name: own.name }));
   }

@@ -1,12 +1,9 @@
-import { Logger, WebIO, type JSONDocument } from '@gltf-transform/core';
-import { KHRONOS_EXTENSIONS } from '@gltf-transform/extensions';
+import type { JSONDocument, WebIO } from '@gltf-transform/core';
 import { FormatError } from '@/core/bytes';
 import { checkForm } from '../form/check-form';
 import type { Form } from '../form/form';
 import { checkGltf } from './gltf-guard';
-import { formOf } from './read-gltf';
-import { readObj, readPly, readStl, writeObj, writePly, writeStl } from './with-three';
-import { documentOf, type PictureFor } from './write-gltf';
+import type { PictureFor } from './write-gltf';
 
 /** Open formats that are read, by the endings of their names. */
 export const READ_ENDINGS = ['glb', 'gltf', 'obj', 'ply', 'stl'] as const;
@@ -27,8 +24,12 @@ export function openEnding(bytes: Uint8Array, ending: string): ReadEnding | unde
   return READ_ENDINGS.find((one) => one === ending && one !== 'glb');
 }
 
-const io = (): WebIO =>
-  new WebIO().registerExtensions(KHRONOS_EXTENSIONS).setLogger(new Logger(Logger.Verbosity.SILENT));
+/** Packages that read and write these formats are large, and most who start have no model to open: they are loaded for the first one. */
+async function io(): Promise<WebIO> {
+  const { Logger, WebIO: Io } = await import('@gltf-transform/core');
+  const { KHRONOS_EXTENSIONS } = await import('@gltf-transform/extensions');
+  return new Io().registerExtensions(KHRONOS_EXTENSIONS).setLogger(new Logger(Logger.Verbosity.SILENT));
+}
 
 /** Reads a model of an open format. Throws FormatError where it is none, claims what it has not, or names other files. */
 export async function readOpenForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
@@ -52,16 +53,20 @@ function withVertices(form: Form): Form {
 async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
   if (ending === 'glb') {
     const own = bytes.slice();
-    const document = await io().binaryToJSON(own);
+    const reader = await io();
+    const document = await reader.binaryToJSON(own);
     checkGltf(document.json, own.length, new Set(Object.keys(document.resources)));
-    return formOf(await io().readJSON(document), file);
+    const { formOf } = await import('./read-gltf');
+    return formOf(await reader.readJSON(document), file);
   }
   if (ending === 'gltf') {
     const json = JSON.parse(textOf(bytes, file)) as JSONDocument['json'];
     checkGltf(json, bytes.length, new Set());
     // Pictures that lie beside it are not needed for its shape.
-    return formOf(await io().readJSON({ json: withoutPictures(json), resources: {} }), file);
+    const { formOf } = await import('./read-gltf');
+    return formOf(await (await io()).readJSON({ json: withoutPictures(json), resources: {} }), file);
   }
+  const { readObj, readPly, readStl } = await import('./with-three');
   if (ending === 'obj') return readObj(textOf(bytes, file));
   if (ending === 'ply') return readPly(bytes);
   refuseShort(bytes);
@@ -117,7 +122,11 @@ export async function writeOpenForm(
   ending: WriteEnding,
   pictureFor?: PictureFor,
 ): Promise<Uint8Array> {
-  if (ending === 'glb') return io().writeBinary(documentOf(form, pictureFor));
+  if (ending === 'glb') {
+    const { documentOf } = await import('./write-gltf');
+    return (await io()).writeBinary(documentOf(form, pictureFor));
+  }
+  const { writeObj, writePly, writeStl } = await import('./with-three');
   const drawn = { ...form, parts: form.parts.filter(({ triangles }) => triangles.length > 0) };
   if (ending === 'obj') return writeObj(drawn);
   return ending === 'ply' ? writePly(drawn) : writeStl(drawn);
