@@ -40,6 +40,7 @@ test('no view has a serious fault for those who use keys or hear the screen', as
     path: string;
   }[];
   const spool = archives.find(({ path }) => path.endsWith('opening.spool'))!.id;
+  const forms = archives.find(({ path }) => path.endsWith('h06-forms.hold'))!.id;
   const wrong: string[] = [];
   const context = await browser.newContext({ colorScheme: 'light', ...(baseURL && { baseURL }) });
   const page = await context.newPage();
@@ -47,6 +48,7 @@ test('no view has a serious fault for those who use keys or hear the screen', as
     ...VIEWS.map((name) => `/games/${lanternfen.id}/${name}`),
     '/',
     `/games/${lanternfen.id}/film?film=${spool}`,
+    `/games/${lanternfen.id}/model?entry=${forms}:0`,
     '/activity',
     '/scripts',
     '/docs/one-tree',

@@ -190,7 +190,10 @@ describe('recipes', () => {
     expect(Recipe.parse({ title: 'x', pick: { search: 'a' }, folder: '/out' })).toEqual({
       title: 'x',
       pick: { search: 'a', folder: '', kind: null },
-      convert: { picture: 'stored', sound: 'stored', film: 'stored', text: 'stored', archive: 'stored' },
+      convert: {
+        ...{ picture: 'stored', sound: 'stored', film: 'stored' },
+        ...{ model: 'stored', text: 'stored', archive: 'stored' },
+      },
       name: { how: 'tree', pattern: '' },
       folder: '/out',
       edited: 'keep',
