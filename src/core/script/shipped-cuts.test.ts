@@ -4,6 +4,9 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { readShelf } from '@/platform/node/script-shelf';
+import { writeForm } from '../../../demo/world/forms/form-writer';
+import { writeGaits } from '../../../demo/world/forms/gait-writer';
+import { Sculptor, type Joint } from '../../../demo/world/forms/mesh';
 import { writeSheet } from '../../../demo/world/sheet-writer';
 import { BytesBuilder } from '../testing/bytes-builder';
 import { entriesOf, holdBytes, key, options as keyed } from '../testing/holds';
@@ -50,6 +53,17 @@ function texture(): Uint8Array {
 }
 
 const pixels = { width: 4, height: 4, data: Buffer.alloc(64, 'abc') };
+const joints: Joint[] = [{ name: 'foot', parent: -1, place: [0, 0, 0] }];
+function form(): Uint8Array {
+  const { meshes } = new Sculptor(4, 0).begin('box', 0).box([0, 0, 0], [1, 1, 1]);
+  return new Uint8Array(writeForm({ meshes, joints, paints: [{ name: 'wood', colour: 'wood.sheet' }] }));
+}
+const gait = (): Uint8Array =>
+  new Uint8Array(
+    writeGaits(joints, [
+      { name: 'nod', group: '', rate: 10, isLoop: true, tracks: [{ bone: 0, turns: [[0, 0, 0, 1]] }] },
+    ]),
+  );
 const SAMPLES: Record<string, () => Uint8Array> = {
   ar: () => byTool('ar', ['rc', 'x.a', 'a.txt', 'b.txt'], 'x.a'),
   tar: () => byTool('tar', ['-b1', '-cf', 'x.tar', 'a.txt', 'b.txt'], 'x.tar'),
@@ -61,6 +75,8 @@ const SAMPLES: Record<string, () => Uint8Array> = {
   riff: chunkFile,
   'gltf-binary': model,
   dds: texture,
+  'form-peatfire': form,
+  'gait-peatfire': gait,
   'sheet-peatfire': () => new Uint8Array(writeSheet(pixels, 'bc3', 'colour')),
   'hold-peatfire-3': () => holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key }),
 };
