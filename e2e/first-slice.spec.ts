@@ -175,6 +175,7 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
       'h03-weather.hold',
       'h04-wardrobe.hold',
       'h05-chest.hold',
+      'h06-forms.hold',
       'h90-amends.hold',
     ]);
   });
