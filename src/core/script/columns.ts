@@ -110,9 +110,7 @@ function combine(apply: (a: number, b: number) => number, left: Maker, right: Ma
 /** Whether an expression is a number, a name, or a name scaled and shifted by numbers. */
 export function linearOf(expression: Expression, constants: ReadonlyMap<string, Value>): Linear | undefined {
   if (expression.kind === 'literal')
-    return isWhole(expression.value)
-      ? { name: undefined, times: 0, plus: expression.value }
-      : undefined;
+    return isWhole(expression.value) ? { name: undefined, times: 0, plus: expression.value } : undefined;
   if (expression.kind === 'name') {
     const constant = constants.get(expression.name);
     if (isWhole(constant)) return { name: undefined, times: 0, plus: constant };
