@@ -13,6 +13,20 @@ const about = (axis: 0 | 1 | 2, degrees: number): Turn => {
   return turn;
 };
 
+/** One movement after another, of the same bone. */
+const both = ({ bone, turns = [] }: GaitTrack, then: GaitTrack): GaitTrack => ({
+  bone,
+  turns: turns.map((turn, frame) => product(then.turns![frame]!, turn)),
+});
+
+/** First `q`, then `p`. */
+const product = ([a, b, c, d]: Turn, [x, y, z, w]: Turn): Turn => [
+  d * x + a * w + b * z - c * y,
+  d * y - a * z + b * w + c * x,
+  d * z + a * y - b * x + c * w,
+  d * w - a * x - b * y - c * z,
+];
+
 const wave = (share: number, shift = 0): number => Math.sin(2 * Math.PI * (share + shift));
 
 export function heronGaits(joints: readonly Joint[]): Gait[] {
@@ -85,8 +99,14 @@ export function heronGaits(joints: readonly Joint[]): Gait[] {
       over(90, 'tail_2', 0, (t) => 5 * wave(3 * t)),
     ]),
     clip('preen', 'wait', true, [
-      ...neck.map((name) => over(120, name, 1, (t) => 18 * Math.sin(Math.PI * t) ** 2)),
-      ...neck.slice(2).map((name) => over(120, name, 0, (t) => 13 * Math.sin(Math.PI * t) ** 2)),
+      ...neck.map((name, i) =>
+        i < 2
+          ? over(120, name, 1, (t) => 18 * Math.sin(Math.PI * t) ** 2)
+          : both(
+              over(120, name, 1, (t) => 18 * Math.sin(Math.PI * t) ** 2),
+              over(120, name, 0, (t) => 13 * Math.sin(Math.PI * t) ** 2),
+            ),
+      ),
       over(120, 'wing_left_1', 2, (t) => 24 * Math.sin(Math.PI * t) ** 2),
     ]),
   ];

@@ -1,5 +1,6 @@
 import type { Archive, Entry, OpenOptions } from '../archive';
 import { collect, FormatError, refOfBytes, type BytesRef } from '../bytes';
+import { asCount, asText } from '../script';
 import { withPlan, type Claim, type ProofProgress } from './claims';
 import { editEntries, type EditedArchive } from './edit/edit-entries';
 import { newPieces } from './edit/repiece';
@@ -116,16 +117,33 @@ function triedEntries(archive: Archive): Entry[] {
   return chosen;
 }
 
+/** Bytes of one item of an entry that is a stream of a model; 1 of any other. */
+function unitOf({ context }: Archive, { group: { model }, row }: Entry): number {
+  if (model?.stride) return Math.max(1, asCount(model.stride.run(context, row)));
+  const bits = /\d+$/.exec(model?.as ? asText(model.as.run(context, row)) : '')?.[0];
+  return bits === undefined ? 1 : (3 * Number(bits)) / 8;
+}
+
+/** Bytes in whole items, filled up or cut. */
+function inWhole(bytes: Uint8Array, unit: number, isFilled: boolean): Uint8Array {
+  const items = bytes.length / unit;
+  const out = new Uint8Array(unit * (isFilled ? Math.ceil(items) : Math.floor(items)));
+  out.set(bytes.subarray(0, out.length));
+  return out;
+}
+
 /** Each chosen entry is made longer, shorter and empty in turn, so that its neighbours stay and move. */
 function trialsOf(archive: Archive): Trial[] {
   const chosen = triedEntries(archive).map((entry) => ({
     index: entry.index,
     plain: collect(archive.plain(entry)).slice(),
+    unit: unitOf(archive, entry),
   }));
   const change = (of: (plain: Uint8Array, i: number) => Uint8Array | undefined): Map<number, BytesRef> => {
     const changes = new Map<number, BytesRef>();
-    chosen.forEach(({ index, plain }, i) => {
-      const bytes = of(plain, i);
+    chosen.forEach(({ index, plain, unit }, i) => {
+      const made = of(plain, i);
+      const bytes = made && inWhole(made, unit, made.length > plain.length);
       if (bytes && bytes.length !== plain.length) changes.set(index, refOfBytes(bytes));
     });
     return changes;

@@ -135,6 +135,15 @@ export const numberFunctions: FunctionTable = {
     'division rounded up',
     (_context, [value, unit]) => roundUp(value, unit) / asCount(unit),
   ),
+  exactdiv: define(
+    'exactdiv(number, unit)',
+    'division that must come out whole',
+    (_context, [value, unit]) => {
+      const [whole, by] = [asCount(value), asCount(unit)];
+      if (by > 0 && whole % by === 0) return whole / by;
+      throw senseless(`a multiple of ${by}`, `${whole}`);
+    },
+  ),
   roundup: define('roundup(number, unit)', 'the next multiple of a unit', (_context, [value, unit]) =>
     roundUp(value, unit),
   ),

@@ -1,4 +1,4 @@
-export { trianglesOf, verticesOf } from './form/form';
+export { finestLevel, trianglesOf, verticesOf } from './form/form';
 export type { Bone, Box, Clip, Form, Material, Morph, Part, PictureRole, Track } from './form/form';
 export { fitForm } from './fit/fit-form';
 export { readModelHead } from './open-head';

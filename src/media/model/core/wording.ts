@@ -74,6 +74,26 @@ export const modelWording = {
     what: `made ${factor.toPrecision(3)} times as large`,
     why: 'As large as the original',
   }),
+  clip: ({ name, is, was }: { name: string; is: number; was: number }): Words => ({
+    what: `clip ${name}: ${is.toFixed(2)} s, was ${was.toFixed(2)} s`,
+    why: 'Its keys are written anew; what the game takes its length from elsewhere does not follow',
+  }),
+  'clips-unchanged': ({ names }: { names: readonly string[] }): Words => ({
+    what: `${count(names.length, 'clip')} as before: ${listed(names)}`,
+    why: 'Their keys stay as they are',
+  }),
+  'clips-left': ({ names }: { names: readonly string[] }): Words => ({
+    what: `clips that the slot has not: ${listed(names)}`,
+    why: 'The slot has a row for each of its clips, and no more; they are left out',
+  }),
+  'tracks-left': ({ name, bones }: { name: string; bones: readonly string[] }): Words => ({
+    what: `clip ${name}: moves bones that the slot keeps no keys for: ${listed(bones)}`,
+    why: 'They stand still in the game; give the movement to bones that it moves',
+  }),
+  'other-bones': ({ names }: { names: readonly string[] }): Words => ({
+    what: `bones of the slot that it has not: ${listed(names)}`,
+    why: 'Clips that move them move nothing, or the game stalls',
+  }),
   refused: ({ why }: { why: string }): Words => ({
     what: 'The streams of the slot cannot hold it',
     why,

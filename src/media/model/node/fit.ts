@@ -21,11 +21,17 @@ export async function prepareModel(
   if (wrapped) {
     const other = wrappedModelOf(given.bytes, given.name, scripts);
     // A file of the very format is the thing itself.
-    if (other?.title === wrapped.title)
+    if (other?.title === wrapped.title) {
+      const has = new Set(other.form.bones.map(({ name }) => name));
+      const names = wrapped.form.bones.map(({ name }) => name).filter((name) => !has.has(name));
       return {
         bytes: given.bytes,
-        findings: [foundInModel('fits', 'same-file', { format: wrapped.title })],
+        findings: [
+          foundInModel('fits', 'same-file', { format: wrapped.title }),
+          ...(names.length > 0 ? [foundInModel('look', 'other-bones', { names })] : []),
+        ],
       };
+    }
     const form = await givenForm(given, slot.name, scripts);
     return fitForm(
       wrapped,

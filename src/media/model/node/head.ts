@@ -3,7 +3,7 @@ import { memorySource } from '@/core/bytes';
 import type { Head } from '@/media/head';
 import type { HeadFile } from '@/media/medium';
 import type { MediaScripts } from '@/platform/node/media-scripts';
-import { readModelHead, trianglesOf, verticesOf } from '../core';
+import { finestLevel, readModelHead, trianglesOf, verticesOf } from '../core';
 import { wrappedModelOf } from '@/platform/node/wrapped-models';
 
 const ENDINGS = new Set(['gltf', 'glb', 'obj', 'stl', 'ply']);
@@ -19,7 +19,7 @@ export function modelHead(
     const wrapped = wrappedModelOf(bytes, name, scripts);
     if (wrapped) {
       const { parts, materials, bones, clips } = wrapped.form;
-      const finest = Math.min(...parts.map(({ level }) => level), Infinity);
+      const finest = finestLevel(parts);
       const drawn = parts.filter(({ level }) => level === finest);
       return Promise.resolve({
         sort: 'model',

@@ -139,6 +139,9 @@ describe('models are put back', () => {
 
   test('a file of the very format goes in as it is; another open format is saved in that of the slot', async () => {
     const other = writeForm(heron());
+    expect((await fit(other, 'a.form', lamp, 'lamp.form'))[1]).toContainEqual(
+      expect.stringMatching(/^look: bones of the slot that it has not: root, body_1/),
+    );
     const [bytes, said] = await fit(lamp, 'a.form', other, 'bird.form');
     expect(bytes).toBe(other);
     expect(said).toEqual(['fits: Form, Peatfire, taken as given']);

@@ -22,6 +22,7 @@ import { ModelStage } from './view/ModelStage';
 import { clipOn, useForm, type ShownForm } from './view/use-form';
 import { useModel } from './view/use-model';
 import { lengthSaid } from './view/view-state';
+import { finestLevel } from '../core/form/form';
 import type { PackedForm } from '../core/view/pack';
 
 /** One model, large: turned, taken apart, painted, and moved by its clips or by those of another file. */
@@ -169,7 +170,8 @@ function useOther(
 }
 
 function factOf({ parts, bones, clips, box, unit }: PackedForm): string {
-  const finest = parts.filter(({ level }) => level === Math.min(...parts.map((part) => part.level)));
+  const least = finestLevel(parts);
+  const finest = parts.filter(({ level }) => level === least);
   const sum = (of: 'triangles' | 'vertices'): number => finest.reduce((all, part) => all + part[of], 0);
   const sides = box ? [0, 1, 2].map((i) => box.high[i]! - box.low[i]!) : [];
   return [

@@ -6,10 +6,13 @@ import { parseScript } from '@/core/script';
 import { WORDINGS } from '@/media/wording';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { writeForm } from '../../../../../demo/world/forms/form-writer';
-import { heron } from '../../../../../demo/world/forms/heron';
+import { heronGaits } from '../../../../../demo/world/forms/gaits';
+import { writeGaits } from '../../../../../demo/world/forms/gait-writer';
+import { heron, heronBones } from '../../../../../demo/world/forms/heron';
 import { lantern } from '../../../../../demo/world/forms/lantern';
 import { hereFrom } from '../form/axes';
 import { boxOf, type Form, type Part } from '../form/form';
+import { readOpenForm, writeOpenForm } from '../open/open-form';
 import { openModel } from '../wrapped/wrapped-model';
 import { fitForm } from './fit-form';
 
@@ -91,6 +94,36 @@ test('without weights it hangs on one bone; without normals they are made', asyn
   expect([...form!.parts[4]!.weights!.subarray(0, 4)]).toEqual([1, 0, 0, 0]);
   const made = form!.parts[4]!.normals!;
   expect(Math.hypot(made[0]!, made[1]!, made[2]!)).toBeCloseTo(1, 1);
+});
+
+test('clips come in by their names; those of no slot and bones without keys are said', async () => {
+  const gaitScript = parseScript(fs.readFileSync('scripts/formats/gait-peatfire.yaml', 'utf8'));
+  const { joints } = heronBones();
+  const file = writeGaits(joints, heronGaits(joints));
+  const gait = openModel(gaitScript, file, 'a.gait', nodePrimitives);
+  const give = async (given: Form): Promise<string[]> => {
+    const { findings } = await fitForm(gait, given, 'b.glb', new Set(), (made) => {
+      return openModel(gaitScript, made, 'a.gait', nodePrimitives).form;
+    });
+    return findings.map((finding) => `${finding.state}: ${worded(finding, WORDINGS).what}`);
+  };
+  const again = await readOpenForm(await writeOpenForm(gait.form, 'glb'), 'glb', 'b.glb');
+  expect(await give(again)).toEqual([expect.stringMatching(/^fits: 6 clips as before: walk, turn_left/)]);
+  const [walk, ...rest] = gait.form.clips;
+  const hum = { ...rest[0]!, name: 'hum' };
+  const extra = {
+    bone: 0,
+    sort: 'size' as const,
+    times: Float32Array.of(0),
+    values: Float32Array.of(1, 1, 1),
+  };
+  const slower = walk!.tracks.map((track) => ({ ...track, times: track.times.map((at) => at * 2) }));
+  const said = await give({ ...gait.form, clips: [{ ...walk!, tracks: [...slower, extra] }, hum] });
+  expect(said).toEqual([
+    'look: clip walk: moves bones that the slot keeps no keys for: root',
+    'fits: clip walk: 3.13 s, was 1.57 s',
+    'look: clips that the slot has not: hum',
+  ]);
 });
 
 test('a model in centimetres is pointed out, and made as large as the slot on request', async () => {

@@ -2,6 +2,7 @@ import { FormatError } from '@/core/bytes';
 import type { Finding, Mend, Prepared } from '@/core/fit';
 import { boxOf, trianglesOf, verticesOf, type Box, type Form, type Part } from '../form/form';
 import { hereFrom } from '../form/axes';
+import { fitClips } from './fit-clips';
 import { matchBones, matchParts } from '../wrapped/match';
 import { isSamePart, type PartRoom, type WrappedModel } from '../wrapped/wrapped-model';
 import { foundInModel } from '../wording';
@@ -38,18 +39,7 @@ export async function fitForm(
     );
   }
   say(slot.form, matched, ready, left, findings);
-  const clips = slot.form.clips.map((clip) => {
-    const other = form.clips.find((one) => one.name === clip.name);
-    return (
-      other && {
-        ...other,
-        tracks: other.tracks.flatMap((track) => {
-          const bone = bones[track.bone];
-          return bone === undefined ? [] : [{ ...track, bone }];
-        }),
-      }
-    );
-  });
+  const clips = fitClips(slot.form, form, bones, findings);
   if (findings.some(({ state }) => state === 'does not fit')) return { bytes: undefined, findings };
   try {
     const bytes = slot.rewrap(ready, clips);

@@ -93,6 +93,10 @@ export interface Clip {
 
 export const EMPTY_FORM: Form = { parts: [], materials: [], bones: [], clips: [] };
 
+/** The finest level of detail that there is. */
+export const finestLevel = (parts: readonly Pick<Part, 'level'>[]): number =>
+  parts.reduce((least, { level }) => Math.min(least, level), parts[0]?.level ?? 0);
+
 export const verticesOf = ({ places }: Pick<Part, 'places'>): number => places.length / 3;
 export const trianglesOf = ({ triangles }: Pick<Part, 'triangles'>): number => triangles.length / 3;
 /** How long a clip is, in seconds. */

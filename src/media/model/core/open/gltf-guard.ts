@@ -6,8 +6,8 @@ const SIZES: Readonly<Record<number, number>> = { 5120: 1, 5121: 1, 5122: 2, 512
 const NUMBERS: Readonly<Record<string, number>> = {
   ...{ SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 },
 };
-/** So many items a document may claim of all its accessors together. */
-const MOST_ITEMS = 100_000_000;
+/** So many numbers a document may claim of all its accessors together. */
+const MOST_NUMBERS = 100_000_000;
 
 /** The parts of a glTF 2.0 document whose claims are held against the bytes before anything is made of them. */
 const Claims = z.object({
@@ -95,10 +95,13 @@ export function checkGltf(json: unknown, haveBytes: number, known: ReadonlySet<s
         'a type of glTF 2.0',
         `${accessor.componentType}, ${accessor.type}`,
       );
-    items += accessor.count;
-    if (items > MOST_ITEMS)
+    items += accessor.count * NUMBERS[accessor.type]!;
+    if (items > MOST_NUMBERS)
       throw new FormatError('budget', {
-        ...{ fieldPath: `document.accessors[${i}].count`, expected: `at most ${MOST_ITEMS} items` },
+        ...{
+          fieldPath: `document.accessors[${i}].count`,
+          expected: `at most ${MOST_NUMBERS} numbers of all items`,
+        },
         actual: `${items}`,
       });
     if (accessor.bufferView === undefined) return;

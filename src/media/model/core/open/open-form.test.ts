@@ -201,6 +201,12 @@ describe('files of other programs', () => {
   });
 });
 
+/** A part of some thousand vertices. */
+const wide = (): Form => ({
+  ...EMPTY_FORM,
+  parts: [{ ...pyramid().parts[0]!, places: new Float32Array(6000), triangles: new Uint32Array(3) }],
+});
+
 type Json = Record<string, unknown> & {
   nodes?: Record<string, unknown>[];
   scenes?: unknown;
@@ -242,6 +248,15 @@ describe('glTF that claims what it has not is refused in words, before anything 
     const json = await asJson(await writeOpenForm(pyramid(), 'glb'));
     spoil(json);
     await expect(readOpenForm(asGltf(json), 'gltf', 'a.gltf')).rejects.toThrow(message);
+  });
+
+  test('one mesh on more nodes than can be held is refused, not made', async () => {
+    const json = await asJson(await writeOpenForm(wide(), 'glb'));
+    json.nodes = Array.from({ length: 30_000 }, () => ({ mesh: 0, translation: [1, 2, 3] }));
+    json.scenes = [];
+    await expect(readOpenForm(asGltf({ ...json, scene: undefined }), 'gltf', 'a.gltf')).rejects.toThrow(
+      /on all nodes/,
+    );
   });
 
   test('and so is what is none', async () => {

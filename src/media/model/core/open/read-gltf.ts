@@ -18,6 +18,9 @@ const TRIANGLES = 4;
 const STRIP = 5;
 const FAN = 6;
 
+/** Vertices and corners of all parts together: a mesh may be hung on any number of nodes. */
+const MOST_TOGETHER = 40_000_000;
+
 /** A form of a glTF 2.0 document. What no skin moves stands where its node puts it; nodes that clips move are bones. */
 export function formOf(document: Document, file: string): Form {
   const root = document.getRoot();
@@ -33,6 +36,7 @@ export function formOf(document: Document, file: string): Form {
   }
   const materials = root.listMaterials();
   const parts: Part[] = [];
+  let together = 0;
   for (const node of root.listNodes()) {
     const mesh = node.getMesh();
     if (!mesh) continue;
@@ -41,6 +45,13 @@ export function formOf(document: Document, file: string): Form {
     const stands = skin ? IDENTITY : node.getWorldMatrix();
     const said = node.getExtras().level;
     mesh.listPrimitives().forEach((primitive) => {
+      together += sizeOf(primitive);
+      if (together > MOST_TOGETHER)
+        throw new FormatError('budget', {
+          ...{ file, fieldPath: `nodes[${node.getName()}].mesh` },
+          expected: `at most ${MOST_TOGETHER} vertices and corners on all nodes`,
+          actual: 'more',
+        });
       const part = partOf(primitive, file, node.getName() || mesh.getName());
       if (!part) return;
       const bound =
@@ -98,6 +109,9 @@ export function formOf(document: Document, file: string): Form {
     }),
   };
 }
+
+const sizeOf = (primitive: Primitive): number =>
+  (primitive.getAttribute('POSITION')?.getCount() ?? 0) + (primitive.getIndices()?.getCount() ?? 0);
 
 /** Keys of a cubic spline stand between two slopes each (glTF 2.0, appendix C); the slopes are left out. */
 function keysOf(values: Float32Array, each: number, interpolation: string): Float32Array {

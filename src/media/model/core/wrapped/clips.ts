@@ -26,9 +26,13 @@ export function clipsOf(streams: readonly Stream[], { clips }: ModelType, asking
     rate: clips.rate ? Math.max(0, asking.number('clips.rate', clips.rate, row)) : 0,
     isLoop: asking.truth('clips.loop', clips.loop, row, false),
   }));
-  const tracks = streams
-    .filter(({ type }) => type.stream === 'keys')
-    .map((stream) => trackOf(stream, bare, asking));
+  // Of two streams for one movement of a bone the last counts; the other's bytes stay.
+  const byMovement = new Map<string, ReadTrack>();
+  for (const stream of streams.filter(({ type }) => type.stream === 'keys')) {
+    const read = trackOf(stream, bare, asking);
+    byMovement.set(`${read.clip} ${read.track.bone} ${read.track.sort}`, read);
+  }
+  const tracks = [...byMovement.values()];
   return {
     tracks,
     clips: bare.map((clip, i) => ({

@@ -112,6 +112,8 @@ export function partsOf(meshes: readonly Mesh[], type: ModelType, asking: Asking
       throw new FormatError('bad-value', {
         ...{ ...of, expected: `corners below ${corners.length}`, actual: `${first} to ${first + count}` },
       });
+    // Rows may be many and claim the same stretches; what going through them costs is bounded for a whole file.
+    asking.archive.context.spend(mesh.count + count);
     const base = parts.base ? asking.count('parts.base', parts.base, row) : 0;
     const own = triangles(mesh, corners.subarray(first, first + count));
     if (base > 0) for (let i = 0; i < own.length; i++) own[i]! += base;

@@ -12,6 +12,9 @@ import { heron, heronBones } from '../../../../../demo/world/forms/heron';
 import { lantern } from '../../../../../demo/world/forms/lantern';
 import { standing } from '../form/turns';
 import { boxOf, framesOf, secondsOf, verticesOf, type Part } from '../form/form';
+import { openArchive } from '@/core/archive';
+import { memorySource } from '@/core/bytes';
+import { proveArchive } from '@/core/mod';
 import { openModel, type WrappedModel } from './wrapped-model';
 
 const scriptOf = (name: string): Script =>
@@ -230,6 +233,20 @@ describe('gaits of Lanternfen', () => {
   });
 });
 
+test('scripts of forms and gaits hold their proofs: whole items longer, shorter, none', () => {
+  const { joints } = heronBones();
+  for (const [script, bytes] of [
+    [formScript, writeForm(lantern())],
+    [gaitScript, writeGaits(joints, heronGaits(joints).slice(1, 2))],
+  ] as const) {
+    const options = { primitives: nodePrimitives };
+    const archive = openArchive(script, memorySource(bytes, 'a'), options);
+    const { claims } = proveArchive(archive, options);
+    expect(claims.filter(({ holds }) => !holds)).toEqual([]);
+    expect(claims.at(-1)!.detail).toMatch(/^\d+ trials right/);
+  }
+});
+
 /** Two triangles and a square, as docs/media-scripts.md describes it; put together by hand. */
 function figurehead(): Uint8Array {
   const half: Readonly<Record<number, number>> = { 0: 0, 1: 0x3c00, 0.5: 0x3800 };
@@ -344,5 +361,26 @@ describe('an older form, big-endian, in strips, with several parts in one mesh',
     const made = open(script, model.rewrap([{ ...mast!, places: mast!.places.map((n) => n + 0.01) }]));
     expect(made.form.parts[0]!.places[0]).toBe(0);
     expect(() => model.rewrap([grown(mast!, 10_000)])).toThrow(/parts\[mast\].place.*-32768 to 32767/);
+  });
+
+  test('rows without end over one mesh are given up before they are gone through', () => {
+    const [rows, vertices] = [60_000, 20_000];
+    const start = 20 + rows * 28 + 8 + 20;
+    const out = new BytesBuilder(false).raw('FIGH').number(rows, 2).number(0, 2).number(vertices, 4);
+    out
+      .number(start, 4)
+      .raw(Uint8Array.of(0x3f, 0x80, 0, 0))
+      .raw(new Uint8Array(rows * 28));
+    out
+      .number(start + vertices * 20, 4)
+      .number(0, 4)
+      .padded('wave', 8)
+      .number(10, 2)
+      .number(0, 2);
+    out
+      .number(start + vertices * 20, 4)
+      .number(0, 4)
+      .raw(new Uint8Array(vertices * 20));
+    expect(() => open(script, out.bytes())).toThrow(/steps|more than may be used/);
   });
 });

@@ -156,8 +156,6 @@ function Scenery({
     invalidate();
   }, [mixer, clip, seconds, invalidate]);
   useEffect(() => invalidate(), [view, textures, spots, invalidate]);
-  const levels = new Set(shown.form.parts.map(({ level }) => level));
-  const level = levels.has(view.level) ? view.level : Math.min(...levels, 0);
   const take = (event: ThreeEvent<MouseEvent>): void => {
     if (!view.isMeasuring || event.delta > 4) return;
     event.stopPropagation();
@@ -168,7 +166,7 @@ function Scenery({
       <group ref={moved} onClick={take}>
         {bones && <primitive object={bones.root} />}
         {shown.form.parts.map((part, i) =>
-          part.level !== level || view.hidden.includes(i) ? null : (
+          part.level !== view.level || view.hidden.includes(i) ? null : (
             <PartMesh
               key={i}
               {...{ part, shown, view, bones, textures }}

@@ -1,5 +1,6 @@
 'use client';
 import { useMemo, useState } from 'react';
+import { finestLevel } from '../../core/form/form';
 import { pictureUrl, useTextures } from './use-textures';
 import { useBones, useFormPictures, type ShownForm } from './use-form';
 import { FIRST_VIEW, type ModelViewState } from './view-state';
@@ -17,6 +18,7 @@ export interface OnStage {
 export function useModel(shown: ShownForm, on: OnStage, said: ReadonlyMap<string, string>) {
   const [view, setView] = useState<ModelViewState>({
     ...FIRST_VIEW,
+    level: finestLevel(shown.form.parts),
     // Of what has nothing but bones these are seen.
     showsBones: shown.form.parts.length === 0,
   });
