@@ -63,7 +63,11 @@ test('creature-and-clips: the heron with its bones and the clips of another file
     const whole = (await seen(stage)).png;
     await page.getByRole('checkbox', { name: 'heron_body' }).uncheck();
     await expect.poll(async () => differs(whole, (await seen(stage)).png)).toBe(true);
-    await page.getByRole('checkbox', { name: 'heron_body' }).check();
+    await page.getByRole('button', { name: 'Show all' }).click();
+    await expect(page.getByRole('checkbox', { name: 'heron_body' })).toBeChecked();
+    await page.getByRole('button', { name: 'Show none' }).click();
+    await expect.poll(async () => (await seen(stage)).hues).toBeLessThan(20);
+    await page.getByRole('button', { name: 'Show all' }).click();
     await expect(page.getByRole('link', { name: 'plumage_colour.sheet' }).first()).toBeVisible();
     await stage.focus();
     await page.keyboard.press('ArrowRight');
