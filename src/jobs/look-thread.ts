@@ -2,6 +2,7 @@ import type { EntryStore, StoredEntry } from '@/core/archive';
 import { readTracks } from '@/media/film/core';
 import { FIRST, usesAlpha } from '@/media/picture/core/texture';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
+import { packedPrint, printFile } from '@/media/model/node/print';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { withSent } from '@/platform/node/media-scripts';
 import { serveRequests, type Answers } from '@/platform/node/threads/serve';
@@ -93,6 +94,14 @@ const answers: Answers<LookRequests> = {
   form(asked) {
     const { bytes, name } = arrived(asked);
     return packedForm(bytes, name);
+  },
+  print(asked) {
+    const { bytes, name, settings } = arrived(asked);
+    return packedPrint(bytes, name, settings, mediaScriptFor);
+  },
+  printFile(asked) {
+    const { bytes, name, settings, as } = arrived(asked);
+    return printFile(bytes, name, settings, as, mediaScriptFor);
   },
   alpha(asked) {
     const { bytes, name } = arrived(asked);

@@ -1,6 +1,8 @@
 import type { Mend, Prepared } from '@/core/fit';
 import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
+import type { PrintSettings } from '@/media/model/core/print/settings';
+import type { PrintFile } from '@/media/model/node/print';
 import type { Channel } from '@/media/picture/node/pictures';
 import type { SoundEdit } from '@/media/sound/core/edit';
 import type { JoinPart } from '@/media/sound/node/joins';
@@ -67,6 +69,15 @@ export type LookRequests = {
   readonly pixels: { readonly asks: LookedBytes & { readonly place: Place }; readonly gives: Pixels };
   /** A model, packed to be drawn. */
   readonly form: { readonly asks: LookedBytes; readonly gives: Uint8Array };
+  /** The same as it is to be printed, and a file of its pieces. */
+  readonly print: {
+    readonly asks: LookedBytes & { readonly settings: PrintSettings };
+    readonly gives: Uint8Array;
+  };
+  readonly printFile: {
+    readonly asks: LookedBytes & { readonly settings: PrintSettings; readonly as: PrintFile };
+    readonly gives: { readonly bytes: Uint8Array; readonly ending: string };
+  };
   readonly alpha: { readonly asks: LookedBytes; readonly gives: boolean };
   readonly tracks: { readonly asks: LookedBytes; readonly gives: SoundHead | FilmHead | undefined };
   readonly texelsOf: { readonly asks: LookedBytes & PartAsked; readonly gives: TexelsLooked };
@@ -114,7 +125,7 @@ const fits = (): ThreadPool<LookRequests> =>
   }));
 
 /** What makes something new takes its time. */
-const MAKING: ReadonlySet<keyof LookRequests> = new Set(['fit', 'edited', 'joined']);
+const MAKING: ReadonlySet<keyof LookRequests> = new Set(['fit', 'edited', 'joined', 'print', 'printFile']);
 
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */
 export const hasLookThread = (): boolean =>

@@ -28,7 +28,14 @@ export const modelWays: MediumWays = {
       name: 'stl',
       label: 'as STL',
       said: 'models as STL',
-      help: 'Triangles alone, as programs for printing take them.',
+      help: 'Triangles alone, in metres.',
+    },
+    {
+      name: '3mf',
+      label: 'as 3MF',
+      said: 'models as 3MF',
+      help: 'The finest level as one body for printing, in millimetres with z up, as large as it is. Mending and cutting are on the screen of the model.',
+      isPacked: true,
     },
   ],
 };

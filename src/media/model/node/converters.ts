@@ -4,6 +4,7 @@ import { bytesBeside } from '@/platform/node/media-scripts';
 import { exportPicture } from '@/media/picture/node/pictures';
 import { writeOpenForm, type Form, type GivenPicture, type WriteEnding } from '../core';
 import { needForm } from './forms';
+import { formAs3mf } from './print';
 
 /** The pictures that the materials of a form name and that lie beside it, as PNG. What is missing, or is no picture, is left out. */
 async function picturesOf(
@@ -35,4 +36,12 @@ const as = (ending: WriteEnding): Converter =>
     return writeOpenForm(form, ending, (wanted) => pictures?.get(wanted));
   });
 
-export const modelConverters = { glb: as('glb'), obj: as('obj'), ply: as('ply'), stl: as('stl') };
+const printed = inMemory('.3mf', async (bytes, path, { mediaScripts }) => {
+  const { form } = await needForm(bytes, path, mediaScripts);
+  return formAs3mf(form, path.slice(path.lastIndexOf('/') + 1));
+});
+
+export const modelConverters = {
+  ...{ glb: as('glb'), obj: as('obj'), ply: as('ply'), stl: as('stl') },
+  '3mf': printed,
+};

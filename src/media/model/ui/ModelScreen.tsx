@@ -122,6 +122,15 @@ function Loaded({
               </ToggleButton>
             </ToggleButtonGroup>
           )}
+          {!isChanged && shown.form.parts.length > 0 && (
+            <Button
+              size="small"
+              component={NextLink}
+              href={`/games/${gameId}/model/print?entry=${archiveId}:${index}`}
+            >
+              For printing
+            </Button>
+          )}
           <Button
             size="small"
             component={NextLink}

@@ -57,6 +57,8 @@ export interface PackedForm {
   readonly box: Box | null;
   /** Metres that a unit of the file is; 1 for open formats. */
   readonly unit: number;
+  /** What else is told along with it. */
+  readonly told?: unknown;
 }
 
 /** Where bones stand, for what has nothing else. */
@@ -66,7 +68,7 @@ const jointsOf = ({ bones }: Form): Float32Array =>
 const MARK = 0x3146505a;
 
 /** A form as a head of JSON and arrays behind it, little-endian: mark, length of the head in bytes, the head, then numbers of 4 bytes each. */
-export function packForm(form: Form, unit: number): Uint8Array<ArrayBuffer> {
+export function packForm(form: Form, unit: number, told?: unknown): Uint8Array<ArrayBuffer> {
   const arrays: (Float32Array | Uint32Array)[] = [];
   let at = 0;
   const put = (values: Float32Array | Uint32Array): number => {
@@ -100,6 +102,7 @@ export function packForm(form: Form, unit: number): Uint8Array<ArrayBuffer> {
     })),
     box: boxOf(form.parts) ?? boxOf([{ places: jointsOf(form) }]) ?? null,
     unit,
+    ...(told !== undefined && { told }),
   };
   const json = new TextEncoder().encode(JSON.stringify(head));
   const start = 8 + Math.ceil(json.length / 4) * 4;

@@ -11,7 +11,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { useHues } from '@/ui/kit/use-hues';
 import { clipOn, useGeometries, type ShownForm } from './use-form';
 import { ClipBar } from './ClipBar';
-import type { Spot } from './Stage';
+import type { Lines, Spot } from './Stage';
 import type { Model } from './use-model';
 import { lengthSaid, SURFACES, type Surface } from './view-state';
 
@@ -25,6 +25,8 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   weights: 'Weights of a bone',
 };
 
+const NO_LINES: readonly Lines[] = [];
+
 /** A model on its stage, with what belongs right beside it. `clips` are those of another file, where these play. */
 export function ModelStage({
   shown,
@@ -32,6 +34,7 @@ export function ModelStage({
   label,
   height,
   clips,
+  lines,
   more,
 }: {
   readonly shown: ShownForm;
@@ -39,6 +42,8 @@ export function ModelStage({
   readonly label: string;
   readonly height: number | string;
   readonly clips?: ShownForm | undefined;
+  /** Lines over it. */
+  readonly lines?: readonly Lines[];
   readonly more?: ReactNode;
 }) {
   const hues = useHues();
@@ -77,6 +82,7 @@ export function ModelStage({
       >
         <Stage
           {...{ shown, geometries, bones, view, textures, clip, seconds, spots, fits }}
+          lines={lines ?? NO_LINES}
           onSpot={(spot) => setSpots((before) => (before.length === 1 ? [before[0]!, spot] : [spot]))}
           background={hues.stage}
           ink={hues.lines}

@@ -11,6 +11,12 @@ import type { ModelViewState } from './view-state';
 /** A place in the model, metres. */
 export type Spot = readonly [number, number, number];
 
+/** Lines that are drawn over a model: 6 numbers each, metres. */
+export interface Lines {
+  readonly hue: string;
+  readonly points: Float32Array;
+}
+
 export interface StageProps {
   readonly shown: ShownForm;
   readonly geometries: readonly three.BufferGeometry[];
@@ -22,6 +28,7 @@ export interface StageProps {
   /** Seconds into it. */
   readonly seconds: number;
   readonly spots: readonly Spot[];
+  readonly lines: readonly Lines[];
   readonly onSpot: (spot: Spot) => void;
   readonly background: string;
   readonly ink: string;
@@ -119,6 +126,7 @@ function Scenery({
   clip,
   seconds,
   spots,
+  lines,
   onSpot,
   ink,
   box,
@@ -155,7 +163,7 @@ function Scenery({
     mixer.setTime(Math.min(seconds, Math.max(0, clip.duration - 1e-6)));
     invalidate();
   }, [mixer, clip, seconds, invalidate]);
-  useEffect(() => invalidate(), [view, textures, spots, invalidate]);
+  useEffect(() => invalidate(), [view, textures, spots, lines, invalidate]);
   const take = (event: ThreeEvent<MouseEvent>): void => {
     if (!view.isMeasuring || event.delta > 4) return;
     event.stopPropagation();
@@ -192,6 +200,7 @@ function Scenery({
           material-opacity={0.18}
         />
       )}
+      {lines.map((one) => one.points.length > 0 && <Marked key={one.hue} {...one} />)}
       {spots.map((spot, i) => (
         <mesh key={i} position={[...spot]}>
           <sphereGeometry args={[reach / 90, 12, 8]} />
@@ -201,6 +210,28 @@ function Scenery({
       {spots.length === 2 && <SpotLine spots={spots} />}
     </>
   );
+}
+
+/** Lines that are seen through the model. */
+function Marked({ hue, points }: Lines) {
+  const marked = useMemo(() => {
+    const geometry = new three.BufferGeometry();
+    geometry.setAttribute('position', new three.BufferAttribute(points, 3));
+    const made = new three.LineSegments(
+      geometry,
+      new three.LineBasicMaterial({ color: hue, depthTest: false, transparent: true }),
+    );
+    made.renderOrder = 2;
+    return made;
+  }, [hue, points]);
+  useEffect(
+    () => () => {
+      marked.geometry.dispose();
+      marked.material.dispose();
+    },
+    [marked],
+  );
+  return <primitive object={marked} />;
 }
 
 function SpotLine({ spots }: { spots: readonly Spot[] }) {

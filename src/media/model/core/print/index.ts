@@ -1,0 +1,6 @@
+export { formOfPrint, printOf, wholeSolid, type PieceFact, type Print, type PrintReport } from './print';
+export type { Findings, Marks, ShellFact } from './findings';
+export type { Mends } from './repair';
+export { PrintSettings, type PrintSettingsGiven } from './settings';
+export type { Solid } from './solid';
+export { threeMfFiles } from './three-mf';
