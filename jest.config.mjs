@@ -27,7 +27,7 @@ export default {
   },
   transformIgnorePatterns: [`/node_modules/(?!(${BUSY.join('|')})/)`],
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.data'],
-  // A busy machine of two cores also makes databases, and runs other programs for their known answers.
-  testTimeout: 30_000,
+  // A bound for a busy machine of two cores that also makes databases and runs other programs; nothing takes this long when all is well.
+  testTimeout: 120_000,
   maxWorkers: 2,
 };

@@ -34,7 +34,7 @@ beforeAll(async () => {
   await bed.scan(game);
   const x264 = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p'];
   blob = keepBlob(film('new.mp4', 12, '480x320', x264));
-}, 60_000);
+}, 180_000);
 afterAll(async () => {
   await closeIdle(0);
   await (await queue()).stop({ graceful: false });
@@ -119,7 +119,7 @@ test('stopped while it stands still, nothing of it is left', async () => {
   expect(await listChanges(game.id, mod)).toEqual([]);
   await resumeJob(id);
   expect((await rowOf(id)).state).toBe('cancelled');
-}, 60_000);
+}, 180_000);
 
 test('a database that goes away while it stands still does not keep it from being stopped', async () => {
   const { id, run } = await begun();
@@ -135,7 +135,7 @@ test('a database that goes away while it stands still does not keep it from bein
   expect((await rowOf(id)).state).toBe('paused');
   await cancelJob(id);
   while (encoders().length > 0) await new Promise((resolve) => setTimeout(resolve, 20));
-}, 60_000);
+}, 180_000);
 
 test('where its worker is gone, it is begun anew by another one', async () => {
   const { id, run } = await begun();
@@ -150,4 +150,4 @@ test('where its worker is gone, it is begun anew by another one', async () => {
   await again;
   expect((await rowOf(id)).state).toBe('cancelled');
   while (encoders().length > 0) await new Promise((resolve) => setTimeout(resolve, 20));
-}, 60_000);
+}, 180_000);

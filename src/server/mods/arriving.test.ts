@@ -256,7 +256,7 @@ describe('a work folder', () => {
     await until(async () => ((await texts())['lines/odd.txt'] === 'Odd was saved again.' ? true : undefined));
     await setWorkFolder(game.id, mod, null);
     await removeMod(game.id, mod);
-  }, 60_000);
+  }, 180_000);
 
   test('the folder of the game is none', async () => {
     await expect(setWorkFolder(game.id, mod, game.folder)).rejects.toThrow('Only the installer writes there');

@@ -99,7 +99,7 @@ test('the key is found in the program, and not in the launcher beside it', async
   await expect(search('gone.bin')).rejects.toThrow('is no longer in the game folder');
   const [key] = await listKeys(game.id);
   expect(await keyInHex(game.id, key!.id)).toBe(KEY.toString('hex'));
-}, 60_000);
+}, 180_000);
 
 test('with it the archive opens; its entries are known by their hashes only, and read all the same', async () => {
   await bed.scan(game);

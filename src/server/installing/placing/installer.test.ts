@@ -379,7 +379,7 @@ describe('two operations', () => {
     expect(said.find((text) => text !== 'done')).toMatch(/Something else is done to|is not what it was/);
     expect(state()).toEqual(wanted(targets, 'after'));
     expect(readJournals(places.journals)).toHaveLength(1);
-  }, 60_000);
+  }, 180_000);
 });
 
 describe('a file that cannot be placed', () => {
