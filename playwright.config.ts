@@ -13,26 +13,17 @@ const cookie = {
   sameSite: 'Strict' as const,
 };
 
-/**
- * What stops workers or the database, or keeps the whole server busy, runs by itself; the rest two at a time, since a page that is drawn
- * leaves the server idle, and the other way round.
- */
-const ALONE = ['database-away', 'killed-mods', 'workers', 'hard-runs', 'safety'].map(
-  (name) => `**/${name}.spec.ts`,
-);
-const isAlone = process.env.ZERO_LATCH_ALONE !== undefined;
-
 /** Browser tests run against the application that bin/test has started; see bin/lib/test.mjs. */
 export default defineConfig({
   testDir: 'e2e',
-  ...(isAlone ? { testMatch: ALONE, workers: 1 } : { testIgnore: ALONE, workers: 2 }),
+  workers: 1,
   fullyParallel: false,
   retries: 0,
   // Bounds for a machine that other builds slow down; nothing waits this long when all is well.
   timeout: 180_000,
   expect: { timeout: 30_000 },
-  reporter: [['list'], ['json', { outputFile: `test-results/browser${isAlone ? '-alone' : ''}.json` }]],
-  outputDir: `test-results/browser${isAlone ? '-alone' : ''}`,
+  reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
+  outputDir: 'test-results/browser',
   use: {
     baseURL: address.origin,
     storageState: { cookies: [cookie], origins: [] },

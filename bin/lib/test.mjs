@@ -59,6 +59,8 @@ async function browser() {
     ...{ root, data, say, firstPort: 4600, output, isThrowaway: true },
     onStop: (stop) => (stopApp = stop),
   });
+  const results = path.join(root, 'test-results', 'browser.json');
+  fs.rmSync(results, { force: true });
   const env = {
     ZERO_LATCH_ADDRESS: app.address,
     ZERO_LATCH_SECRET: app.secret,
@@ -71,33 +73,22 @@ async function browser() {
     ZERO_LATCH_THREADS: app.env.ZERO_LATCH_THREADS,
     ...(app.cluster && { ZERO_LATCH_CLUSTER: '1' }),
   };
-  const named = process.argv.slice(2).filter((word) => word.startsWith('e2e/') || word.startsWith('-'));
-  let good = true;
+  let good;
   try {
-    // See playwright.config.ts.
-    for (const [suffix, more] of [
-      ['', {}],
-      ['-alone', { ZERO_LATCH_ALONE: '1' }],
-    ]) {
-      const results = path.join(root, 'test-results', `browser${suffix}.json`);
-      fs.rmSync(results, { force: true });
-      const isGood = await run(
-        [
-          'node_modules/@playwright/test/cli.js',
-          'test',
-          ...named,
-          ...(named.length > 0 ? ['--pass-with-no-tests'] : []),
-        ],
-        { ...env, ...more },
-      );
-      const stats = fs.existsSync(results) ? JSON.parse(fs.readFileSync(results, 'utf8')).stats : undefined;
-      counts.passed += stats?.expected ?? 0;
-      counts.failed += (stats?.unexpected ?? 0) || (isGood ? 0 : 1);
-      good &&= isGood;
-    }
+    good = await run(
+      [
+        'node_modules/@playwright/test/cli.js',
+        'test',
+        ...process.argv.slice(2).filter((word) => word.startsWith('e2e/') || word.startsWith('-')),
+      ],
+      env,
+    );
   } finally {
     await app.stop();
   }
+  const stats = fs.existsSync(results) ? JSON.parse(fs.readFileSync(results, 'utf8')).stats : undefined;
+  counts.passed += stats?.expected ?? 0;
+  counts.failed += (stats?.unexpected ?? 0) || (good ? 0 : 1);
   if (!good) say(`The application's own log is in ${path.relative(root, logFile)}.`);
 }
 

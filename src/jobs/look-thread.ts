@@ -3,6 +3,7 @@ import { readTracks } from '@/media/film/core';
 import { FIRST, usesAlpha } from '@/media/picture/core/texture';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
 import { packedPrint, printFile } from '@/media/model/node/print';
+import { takeModel, toldOfTake } from '@/media/model/node/take';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { withSent } from '@/platform/node/media-scripts';
 import { serveRequests, type Answers } from '@/platform/node/threads/serve';
@@ -103,6 +104,8 @@ const answers: Answers<LookRequests> = {
     const { bytes, name, settings, as } = arrived(asked);
     return printFile(bytes, name, settings, as, mediaScriptFor);
   },
+  taken: (asked) => toldOfTake(arrived(asked), mediaScriptFor),
+  takeModel: (asked) => takeModel(arrived(asked), mediaScriptFor),
   alpha(asked) {
     const { bytes, name } = arrived(asked);
     return gated(bytes, name, async () => usesAlpha(await pixelsOf(bytes, name, FIRST)));

@@ -2,6 +2,8 @@ import type { Mend, Prepared } from '@/core/fit';
 import type { FilmHead, Head, SoundHead } from '@/media/head';
 import type { Pixels, Place, Rectangle } from '@/media/picture/core/texture';
 import type { PrintSettings } from '@/media/model/core/print/settings';
+import type { Taken } from '@/media/model/core/take';
+import type { ToTake } from '@/media/model/node/take';
 import type { PrintFile } from '@/media/model/node/print';
 import type { Channel } from '@/media/picture/node/pictures';
 import type { SoundEdit } from '@/media/sound/core/edit';
@@ -78,6 +80,12 @@ export type LookRequests = {
     readonly asks: LookedBytes & { readonly settings: PrintSettings; readonly as: PrintFile };
     readonly gives: { readonly bytes: Uint8Array; readonly ending: string };
   };
+  /** A model as it is taken out, and what is told of that before. */
+  readonly taken: { readonly asks: ToTake; readonly gives: Taken };
+  readonly takeModel: {
+    readonly asks: ToTake;
+    readonly gives: { readonly bytes: Uint8Array; readonly ending: string };
+  };
   readonly alpha: { readonly asks: LookedBytes; readonly gives: boolean };
   readonly tracks: { readonly asks: LookedBytes; readonly gives: SoundHead | FilmHead | undefined };
   readonly texelsOf: { readonly asks: LookedBytes & PartAsked; readonly gives: TexelsLooked };
@@ -125,7 +133,14 @@ const fits = (): ThreadPool<LookRequests> =>
   }));
 
 /** What makes something new takes its time. */
-const MAKING: ReadonlySet<keyof LookRequests> = new Set(['fit', 'edited', 'joined', 'print', 'printFile']);
+const MAKING: ReadonlySet<keyof LookRequests> = new Set([
+  'fit',
+  'edited',
+  'joined',
+  'print',
+  'printFile',
+  'takeModel',
+]);
 
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */
 export const hasLookThread = (): boolean =>

@@ -2,7 +2,14 @@ export { finestLevel, trianglesOf, verticesOf } from './form/form';
 export type { Bone, Box, Clip, Form, Material, Morph, Part, PictureRole, Track } from './form/form';
 export { fitForm } from './fit/fit-form';
 export { readModelHead } from './open-head';
-export { openEnding, readOpenForm, writeOpenForm, type ReadEnding, type WriteEnding } from './open/open-form';
+export {
+  openEnding,
+  readOpenForm,
+  writeGltfFiles,
+  writeOpenForm,
+  type ReadEnding,
+  type WriteEnding,
+} from './open/open-form';
 export type { GivenPicture, PictureFor } from './open/write-gltf';
 export { packForm, unpackForm } from './view/pack';
 export type { PackedBone, PackedClip, PackedForm, PackedPart, PackedTrack } from './view/pack';

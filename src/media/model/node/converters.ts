@@ -1,39 +1,31 @@
-import { FormatError } from '@/core/bytes';
-import { inMemory, type ConvertContext, type Converter } from '@/platform/node/convert/converter';
+import { inMemory, type Converter } from '@/platform/node/convert/converter';
 import { bytesBeside } from '@/platform/node/media-scripts';
-import { exportPicture } from '@/media/picture/node/pictures';
-import { writeOpenForm, type Form, type GivenPicture, type WriteEnding } from '../core';
+import { writeOpenForm, type Form, type WriteEnding } from '../core';
 import { needForm } from './forms';
 import { formAs3mf } from './print';
+import { picturesFor } from './take';
 
-/** The pictures that the materials of a form name and that lie beside it, as PNG. What is missing, or is no picture, is left out. */
-async function picturesOf(
-  form: Form,
-  bytes: Uint8Array,
-  { mediaScripts }: ConvertContext,
-): Promise<Map<string, GivenPicture>> {
-  const found = new Map<string, GivenPicture>();
-  const wanted = new Set(
+/** The pictures that the materials of a form name and that lie beside it. */
+function picturesBeside(form: Form, bytes: Uint8Array): { path: string; name: string; bytes: Uint8Array }[] {
+  const paths = new Set(
     form.materials.flatMap(({ pictures: { colour, normal, glow } }) => [colour, normal, glow]),
   );
-  for (const path of wanted) {
+  return [...paths].flatMap((path) => {
     const own = path === undefined ? undefined : bytesBeside(bytes, path);
-    if (!own || path === undefined) continue;
-    try {
-      const png = new Uint8Array(await exportPicture(own, path, mediaScripts, 'png'));
-      found.set(path, { bytes: png, type: 'image/png' });
-    } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-    }
-  }
-  return found;
+    return own && path !== undefined ? [{ path, name: path, bytes: own }] : [];
+  });
 }
 
 const as = (ending: WriteEnding): Converter =>
   inMemory(`.${ending}`, async (bytes, path, context) => {
-    const { form } = await needForm(bytes, path, context.mediaScripts);
-    const pictures = ending === 'glb' ? await picturesOf(form, bytes, context) : undefined;
-    return writeOpenForm(form, ending, (wanted) => pictures?.get(wanted));
+    const { mediaScripts } = context;
+    const { form } = await needForm(bytes, path, mediaScripts);
+    if (ending !== 'glb') return writeOpenForm(form, ending);
+    return writeOpenForm(
+      form,
+      ending,
+      await picturesFor(form, picturesBeside(form, bytes), {}, mediaScripts),
+    );
   });
 
 const printed = inMemory('.3mf', async (bytes, path, { mediaScripts }) => {

@@ -1,10 +1,9 @@
-import { buffer } from 'node:stream/consumers';
-import yazl from 'yazl';
 import { FormatError } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { packForm, writeOpenForm, type Form } from '../core';
 import type { Marks, PrintReport, PrintSettings, Solid } from '../core/print';
 import { needForm } from './forms';
+import { zipped } from './zipped';
 
 /** The packages that solids are worked with are large, and most who start print nothing. */
 const printing = (): Promise<typeof import('../core/print')> => import('../core/print');
@@ -88,15 +87,3 @@ const stlOf = ({ places, corners }: Solid): Promise<Uint8Array> =>
     },
     'stl',
   );
-
-function zipped(
-  files: readonly { readonly path: string; readonly bytes: Uint8Array }[],
-): Promise<Uint8Array> {
-  const zip = new yazl.ZipFile();
-  for (const { path, bytes } of files)
-    zip.addBuffer(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), path, {
-      mtime: new Date(0),
-    });
-  zip.end();
-  return buffer(zip.outputStream);
-}

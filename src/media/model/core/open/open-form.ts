@@ -131,3 +131,17 @@ export async function writeOpenForm(
   if (ending === 'obj') return writeObj(drawn);
   return ending === 'ply' ? writePly(drawn) : writeStl(drawn);
 }
+
+/** The same as glTF with what it needs in files beside it: their names and bytes. */
+export async function writeGltfFiles(
+  form: Form,
+  stem: string,
+  pictureFor?: PictureFor,
+): Promise<{ readonly path: string; readonly bytes: Uint8Array }[]> {
+  const { documentOf } = await import('./write-gltf');
+  const { json, resources } = await (await io()).writeJSON(documentOf(form, pictureFor), { basename: stem });
+  return [
+    { path: `${stem}.gltf`, bytes: new TextEncoder().encode(JSON.stringify(json, undefined, 1)) },
+    ...Object.entries(resources).map(([path, bytes]) => ({ path, bytes })),
+  ];
+}

@@ -13,9 +13,11 @@ import { inverses } from '../form/turns';
 export interface GivenPicture {
   readonly bytes: Uint8Array<ArrayBuffer>;
   readonly type: 'image/png' | 'image/jpeg';
+  /** Whether texels of it are see-through: not at all, wholly or not at all, or more or less. Not said where it does not matter. */
+  readonly alpha?: 'none' | 'cut' | 'soft';
 }
-/** The picture of a path that a material names; undefined where there is none. */
-export type PictureFor = (path: string) => GivenPicture | undefined;
+/** The picture of a path that a material names, grey maps as glTF packs them; undefined where there is none. */
+export type PictureFor = (path: string, role: 'colour' | 'grey') => GivenPicture | undefined;
 
 type Doc = Document;
 
@@ -149,18 +151,28 @@ function materialOf(
     .setRoughnessFactor(1)
     .setDoubleSided(material.isTwoSided)
     .setExtras({ pictures: { ...material.pictures } });
-  const texture = (path: string | undefined): ReturnType<Doc['createTexture']> | null => {
-    const picture = path === undefined ? undefined : pictureFor(path);
+  const texture = (
+    path: string | undefined,
+    role: 'colour' | 'grey' = 'colour',
+  ): ReturnType<Doc['createTexture']> | null => {
+    const picture = path === undefined ? undefined : pictureFor(path, role);
     if (!picture || path === undefined) return null;
-    let known = textures.get(path);
+    const key = `${role} ${path}`;
+    let known = textures.get(key);
     if (!known) {
       known = document.createTexture(path).setImage(picture.bytes).setMimeType(picture.type);
-      textures.set(path, known);
+      textures.set(key, known);
     }
     return known;
   };
-  const { colour, normal, glow } = material.pictures;
+  const { colour, normal, glow, grey } = material.pictures;
   made.setBaseColorTexture(texture(colour)).setNormalTexture(texture(normal));
+  const alpha = colour === undefined ? undefined : pictureFor(colour, 'colour')?.alpha;
+  if (alpha === 'soft' || material.colour[3] < 1) made.setAlphaMode('BLEND');
+  else if (alpha === 'cut') made.setAlphaMode('MASK').setAlphaCutoff(0.5);
+  // Of grey maps it is only known what they are where somebody said so.
+  const greys = grey === undefined ? null : texture(grey, 'grey');
+  if (greys) made.setMetallicRoughnessTexture(greys).setMetallicFactor(1).setOcclusionTexture(greys);
   const shining = texture(glow);
   if (shining) made.setEmissiveTexture(shining).setEmissiveFactor([1, 1, 1]);
   return made;

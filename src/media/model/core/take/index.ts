@@ -1,0 +1,3 @@
+export { regreyed, saysAnything } from './greys';
+export { GREY_USES, Greys, TakeSettings, TAKE_ENDINGS, type GreyUse } from './settings';
+export { takenForm, type Taken, type TakenClip } from './take';
