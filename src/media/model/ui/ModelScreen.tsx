@@ -22,6 +22,7 @@ import { ModelStage } from './view/ModelStage';
 import { clipOn, useForm, type ShownForm } from './view/use-form';
 import { useModel } from './view/use-model';
 import { lengthSaid } from './view/view-state';
+import { TakeDialog } from './TakeDialog';
 import { finestLevel } from '../core/form/form';
 import type { PackedForm } from '../core/view/pack';
 
@@ -83,6 +84,7 @@ function Loaded({
   const query = useSearchParams();
   const asMod = query.get('painted') === 'mod' && mod !== undefined;
   const modId = asMod || isChanged ? mod?.id : undefined;
+  const [isTaking, setTaking] = useState(false);
   const [said, setSaid] = useState<ReadonlyMap<string, string>>(new Map());
   const model = useModel(shown, { gameId, archiveId, index, modId }, said);
   const other = query.get('clips') ?? '';
@@ -121,6 +123,11 @@ function Loaded({
                 As changed
               </ToggleButton>
             </ToggleButtonGroup>
+          )}
+          {!isChanged && (
+            <Button size="small" onClick={() => setTaking(true)}>
+              Take it out
+            </Button>
           )}
           {!isChanged && shown.form.parts.length > 0 && (
             <Button
@@ -162,6 +169,17 @@ function Loaded({
       }
     >
       <ModelStage {...{ shown, model, clips }} label={nameOf(path)} height="calc(100vh - 310px)" />
+      {isTaking && (
+        <TakeDialog
+          {...{ gameId }}
+          entryUrl={`/api/games/${gameId}/entries/${archiveId}/${index}`}
+          form={shown.form}
+          clipsForm={(clips ?? shown).form}
+          clipsOf={clips ? other : ''}
+          hidden={model.view.hidden}
+          onClose={() => setTaking(false)}
+        />
+      )}
     </Screen>
   );
 }
