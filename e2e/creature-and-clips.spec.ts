@@ -116,6 +116,54 @@ test('creature-and-clips: the heron with its bones and the clips of another file
     expect(told(path.join(scratch, 'heron.glb'))).toMatchObject({ Faces: 16572 });
     expect(glb.toString('latin1').split('\x89PNG').length - 1).toBe(5);
   });
+
+  await test.step('as chosen: no scars, two clips of the gait with fewer keys, grey maps where a 3D editor has them', async () => {
+    await page.goto(`/games/${lanternfen.id}/contents?${new URLSearchParams({ search: HERON })}`);
+    await openEntry(page, lanternfen.id, HERON, 'bog_heron.form');
+    await page.getByRole('link', { name: 'Look at it large' }).click();
+    await page.getByLabel('File whose clips are played').locator('..').click();
+    await page.getByRole('option', { name: 'bog_heron.gait' }).first().click();
+    await expect(page.getByLabel('Clip', { exact: true })).toBeAttached();
+    await page.getByRole('button', { name: 'Take it out' }).click();
+    const dialog = page.getByRole('dialog');
+    const comesTo = dialog.getByRole('status', { name: 'What that comes to' });
+    await expect(comesTo).toHaveText(/6 parts, .*5 materials6 clips, [\d,]+ keys$/);
+    await dialog
+      .getByRole('group', { name: 'Materials' })
+      .getByRole('checkbox', { name: 'damage' })
+      .uncheck();
+    const clips = dialog.getByRole('group', { name: 'Clips' });
+    for (const name of ['idle', 'strike', 'turn_left', 'turn_right'])
+      if ((await clips.getByRole('checkbox', { name }).count()) > 0)
+        await clips.getByRole('checkbox', { name }).first().uncheck();
+    await dialog.getByRole('checkbox', { name: 'Leave out keys that others make up for' }).check();
+    await dialog.getByRole('combobox', { name: 'Red is' }).click();
+    await page.getByRole('option', { name: 'how rough' }).click();
+    await dialog.getByRole('combobox', { name: 'Green is' }).click();
+    await page.getByRole('option', { name: 'how much light comes in' }).click();
+    await dialog.getByRole('checkbox', { name: 'turned over' }).nth(1).check();
+    await expect(comesTo).toHaveText(/[\d,]+ of [\d,]+ keys, at most [\d.]+ mm and [\d.]+° off/);
+    await expect(comesTo).toHaveText(/4 materials/);
+    const download = page.waitForEvent('download');
+    await dialog.getByRole('link', { name: 'Take it out' }).click();
+    const file = path.join(scratch, 'chosen.glb');
+    await (await download).saveAs(file);
+    const bytes = fs.readFileSync(file);
+    const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as {
+      materials: { name: string; occlusionTexture?: { index: number }; pbrMetallicRoughness?: object }[];
+      animations: object[];
+    };
+    expect(json.materials.map(({ name }) => name)).not.toContain('damage');
+    const plumage = json.materials.find(({ name }) => name === 'plumage')!;
+    expect(plumage.occlusionTexture).toBeDefined();
+    expect(plumage.pbrMetallicRoughness).toHaveProperty('metallicRoughnessTexture');
+    expect(told(file).Animations).toBe(json.animations.length);
+    expect(json.animations.length).toBeLessThan(6);
+    // What the channels are is kept for the game.
+    await page.reload();
+    await page.getByRole('button', { name: 'Take it out' }).click();
+    await expect(page.getByRole('combobox', { name: 'Red is' })).toHaveText('how rough');
+  });
 });
 
 test('a lantern that was made taller goes back into its slot, is built, tried and taken back', async ({

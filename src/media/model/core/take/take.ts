@@ -15,6 +15,7 @@ export interface TakenClip {
 
 /** What is told of what is taken out. */
 export interface Taken {
+  /** Names of parts; triangles are those of all their levels. */
   readonly parts: number;
   readonly vertices: number;
   readonly triangles: number;
@@ -66,7 +67,7 @@ export function takenForm(
       ...{ materials, bones: form.bones, clips: clips.map(({ clip }) => clip) },
     },
     told: {
-      parts: parts.length,
+      parts: new Set(parts.map(({ name }) => name)).size,
       vertices: parts.reduce((sum, part) => sum + verticesOf(part), 0),
       triangles: parts.reduce((sum, part) => sum + trianglesOf(part), 0),
       materials: materials.map(({ name }) => name),

@@ -6,7 +6,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { number } from '@/ui/format';
+import { number, plural } from '@/ui/format';
 import { sheet } from '@/ui/kit/Screen';
 import type { Findings, Marks, PrintReport } from '../../core/print';
 
@@ -101,7 +101,7 @@ export function FindingsTable({
 }) {
   return (
     <Box sx={sheet}>
-      <Table size="small" aria-label="What was found">
+      <Table size="small" aria-label="What was found" sx={{ '& td, & th': { py: 0.5 } }}>
         <TableHead>
           <TableRow>
             <TableCell>Found</TableCell>
@@ -144,14 +144,14 @@ export function mendsSaid({ mends, joined, found, mended }: PrintReport): string
   const area = (value: number): string => `${number(Math.round(value))} mm²`;
   const grown = mended.volume - found.volume;
   return [
-    mends.welded > 0 && `${number(mends.welded)} vertices welded`,
-    mends.flat > 0 && `${number(mends.flat)} triangles without a surface left out`,
+    mends.welded > 0 && `${plural(mends.welded, 'vertex', 'vertices')} welded`,
+    mends.flat > 0 && `${plural(mends.flat, 'triangle')} without a surface left out`,
     mends.twice > 0 && `${number(mends.twice)} that were there twice left out`,
-    mends.turned > 0 && `${number(mends.turned)} triangles turned over`,
+    mends.turned > 0 && `${plural(mends.turned, 'triangle')} turned over`,
     mends.flaps + mends.scraps > 0 &&
-      `Lost: ${number(mends.flaps + mends.scraps)} triangles that enclose nothing, ${area(mends.lostSurface)}`,
+      `Lost: ${plural(mends.flaps + mends.scraps, 'triangle that encloses', 'triangles that enclose')} nothing, ${area(mends.lostSurface)}`,
     mends.closedHoles > 0 &&
-      `Added: lids on ${number(mends.closedHoles)} holes, ${number(mends.lids)} triangles, ${area(mends.lidSurface)}`,
+      `Added: lids on ${plural(mends.closedHoles, 'hole')}, ${plural(mends.lids, 'triangle')}, ${area(mends.lidSurface)}`,
     joined && joined.from !== joined.to && `${number(joined.from)} shells joined to ${number(joined.to)}`,
     found.openEdges === 0 &&
       Math.abs(grown) > 0.5 &&

@@ -14,7 +14,7 @@ import { sides } from './FindingsTable';
 export function PiecesTable({ pieces }: { readonly pieces: readonly PieceFact[] }) {
   return (
     <Box sx={{ ...sheet, maxHeight: 330, overflow: 'auto' }}>
-      <Table size="small" stickyHeader aria-label="Pieces">
+      <Table size="small" stickyHeader aria-label="Pieces" sx={{ '& td, & th': { py: 0.5 } }}>
         <TableHead>
           <TableRow>
             <TableCell>Piece</TableCell>

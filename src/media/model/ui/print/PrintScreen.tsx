@@ -15,6 +15,7 @@ import { nameOf, plural } from '@/ui/format';
 import { keepText, useKeptText } from '@/ui/kept-text';
 import { Blank, Failed, Loading } from '@/ui/kit/Blank';
 import { Screen } from '@/ui/kit/Screen';
+import { useHues } from '@/ui/kit/use-hues';
 import { PrintSettings } from '../../core/print/settings';
 import { ModelStage } from '../view/ModelStage';
 import { useModel } from '../view/use-model';
@@ -140,6 +141,7 @@ function OnePrint({ gameId, archiveId, index }: Where) {
           <PrintStageView
             key={stage}
             {...{ print, mark }}
+            bed={settings.bed}
             shown={print.shown[stage]}
             stage={stage}
             label={detail.data ? nameOf(detail.data.path) : ''}
@@ -181,24 +183,36 @@ function PrintStageView({
   stage,
   mark,
   label,
+  bed,
 }: {
   readonly print: ShownPrint;
   readonly shown: ShownForm;
   readonly stage: PrintStage;
   readonly mark: MarkSort | undefined;
   readonly label: string;
+  readonly bed: PrintSettings['bed'];
 }) {
+  const hues = useHues();
   const model = useModel(shown, { gameId: 0, archiveId: 0, index: 0, modId: undefined }, NONE);
   const lines = useMemo(() => {
-    if (stage === 'bed') return [];
+    if (stage === 'bed') return [{ hue: hues.lines, points: inModel(rimOf(bed)) }];
     return (Object.keys(MARK_HUES) as MarkSort[])
       .filter((sort) => mark === undefined || sort === mark)
       .map((sort) => ({ hue: MARK_HUES[sort], points: inModel(marks[stage][sort]) }));
-  }, [marks, mark, stage]);
+  }, [marks, mark, stage, bed, hues]);
   return <ModelStage {...{ shown, model, label, lines }} height="clamp(240px, calc(100vh - 470px), 900px)" />;
 }
 
 const NONE: ReadonlyMap<string, string> = new Map();
+
+/** The rim of the bed as lines. */
+const rimOf = ({ x, y }: PrintSettings['bed']): number[] =>
+  [
+    [0, 0, x, 0],
+    [x, 0, x, y],
+    [x, y, 0, y],
+    [0, y, 0, 0],
+  ].flatMap(([ax, ay, bx, by]) => [ax!, ay!, 0, bx!, by!, 0]);
 
 /** From millimetres with z up to metres with y up. */
 function inModel(points: readonly number[]): Float32Array {
