@@ -1,7 +1,15 @@
 import { Document, WebIO } from '@gltf-transform/core';
+import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { parseScript } from '@/core/script';
 import { openModel, packForm, trianglesOf, writeOpenForm } from '@/media/model/core';
+import { findingsOf } from '@/media/model/core/print/findings';
+import { repair } from '@/media/model/core/print/repair';
+import { PrintSettings } from '@/media/model/core/print/settings';
+import type { Solid } from '@/media/model/core/print/solid';
+import { weld } from '@/media/model/core/print/weld';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { writeForm } from '../demo/world/forms/form-writer';
 import { heronGaits } from '../demo/world/forms/gaits';
@@ -191,4 +199,50 @@ row(
   'GLB with skin and 20 clips, against the package on the same data',
   await best(7, bare),
   await best(7, () => writeOpenForm(form, 'glb')),
+);
+
+/** A ring of 100,352 triangles in millimetres, closed but for one of them. */
+function ring(): Solid {
+  const side = 224;
+  const places = new Float64Array(3 * side * side);
+  const corners = new Uint32Array(6 * side * side - 3);
+  for (let i = 0; i < side; i++)
+    for (let j = 0; j < side; j++) {
+      const [a, b] = [(i / side) * 2 * Math.PI, (j / side) * 2 * Math.PI];
+      const wide = 60 + 20 * Math.cos(b) + Math.sin(9 * a);
+      places.set([wide * Math.cos(a), wide * Math.sin(a), 20 * Math.sin(b)], 3 * (i * side + j));
+      const at = (x: number, y: number): number => (x % side) * side + (y % side);
+      const quad = [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j), at(i + 1, j + 1), at(i, j + 1)];
+      corners.set(quad.slice(0, i === side - 1 && j === side - 1 ? 3 : 6), 6 * (i * side + j));
+    }
+  return { places, corners };
+}
+const solid = ring();
+const stl = path.join(os.tmpdir(), `zero-latch-bench-${process.pid}.stl`);
+fs.writeFileSync(
+  stl,
+  await writeOpenForm(
+    {
+      parts: [
+        {
+          ...{ name: '', level: 0, material: -1, coordinates: [], morphs: [] },
+          ...{ places: new Float32Array(solid.places), triangles: solid.corners },
+        },
+      ],
+      ...{ materials: [], bones: [], clips: [] },
+    },
+    'stl',
+  ),
+);
+const admesh = await best(3, () => execFileSync('admesh', ['--exact', stl], { stdio: 'ignore' }));
+fs.rmSync(stl);
+row(
+  'printing: shells, holes, crossings, thin walls of 100,351 triangles, against admesh, which looks for holes alone',
+  admesh,
+  await best(3, () => findingsOf(solid, 0.8)),
+);
+row(
+  'printing: the same welded, turned, closed, and looked at again',
+  admesh,
+  await best(3, () => findingsOf(repair(weld(solid, 0).solid, PrintSettings.parse({})).solid, 0.8)),
 );
