@@ -6,7 +6,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
 import NextLink from 'next/link';
-import { useRouter, useSearchParams } from 'next/navigation';
+import { useSearchParams } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '@/ui/api';
@@ -71,7 +71,6 @@ function jsonOf(text: string | null): unknown {
 
 function OnePrint({ gameId, archiveId, index }: Where) {
   const query = useSearchParams();
-  const router = useRouter();
   const kept = useKeptText(KEPT);
   const text = query.get('settings');
   const settings = useMemo(() => read(text, kept), [text, kept]);
@@ -85,14 +84,14 @@ function OnePrint({ gameId, archiveId, index }: Where) {
   const { print, error, isFetching } = usePrint(entryUrl, asked);
   const [stage, setStage] = useState<PrintStage>('mended');
   const [mark, setMark] = useState<MarkSort>();
-  // Each change is a step of the browser's own history, so that going back undoes it.
+  // Each change is a step of the browser's own history, so that going back undoes it; nothing of it is asked of the server.
   const change = (to: Partial<PrintSettings>): void => {
     const next = { ...settings, ...to };
     const { bed, wall, isFlat } = next;
     keepText(KEPT, JSON.stringify({ bed, wall, isFlat }));
     const params = new URLSearchParams(query);
     params.set('settings', JSON.stringify(next));
-    router.push(`/games/${gameId}/model/print?${params}`);
+    window.history.pushState(null, '', `/games/${gameId}/model/print?${params}`);
   };
   const fileUrl = (as: '3mf' | 'stl'): string =>
     `${entryUrl}/print/file?${new URLSearchParams({ as, settings: asked })}`;
