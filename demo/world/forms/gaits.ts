@@ -20,11 +20,11 @@ const both = ({ bone, turns = [] }: GaitTrack, then: GaitTrack): GaitTrack => ({
 });
 
 /** First `q`, then `p`. */
-const product = ([a, b, c, d]: Turn, [x, y, z, w]: Turn): Turn => [
-  d * x + a * w + b * z - c * y,
-  d * y - a * z + b * w + c * x,
-  d * z + a * y - b * x + c * w,
-  d * w - a * x - b * y - c * z,
+const product = ([i, j, k, real]: Turn, [x, y, z, w]: Turn): Turn => [
+  real * x + i * w + j * z - k * y,
+  real * y - i * z + j * w + k * x,
+  real * z + i * y - j * x + k * w,
+  real * w - i * x - j * y - k * z,
 ];
 
 const wave = (share: number, shift = 0): number => Math.sin(2 * Math.PI * (share + shift));

@@ -9,8 +9,9 @@ import { writeForm } from '../../../../demo/world/forms/form-writer';
 import { heron } from '../../../../demo/world/forms/heron';
 import { boathook } from '../../../../demo/world/forms/props';
 import { unpackForm } from '../core';
+import type { ToldOfPrint } from '../core/print';
 import { PrintSettings, type PrintSettingsGiven } from '../core/print/settings';
-import { packedPrint, printFile, type PrintFile, type ToldOfPrint } from './print';
+import { packedPrint, printFile, type PrintFile } from './print';
 
 /** What is printed, seen by programs of others: admesh for STL, assimp for 3MF. */
 

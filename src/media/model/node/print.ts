@@ -1,18 +1,12 @@
 import { FormatError } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { packForm, writeOpenForm, type Form } from '../core';
-import type { Marks, PrintReport, PrintSettings, Solid } from '../core/print';
+import type { PrintSettings, Solid, ToldOfPrint } from '../core/print';
 import { needForm } from './forms';
 import { zipped } from './zipped';
 
 /** The packages that solids are worked with are large, and most who start print nothing. */
 const printing = (): Promise<typeof import('../core/print')> => import('../core/print');
-
-/** What is told along with the packed form of a print. */
-export interface ToldOfPrint {
-  readonly report: PrintReport;
-  readonly marks: { readonly found: Marks; readonly mended: Marks };
-}
 
 /** A print packed to be drawn, with what is told of it. */
 export async function packedPrint(

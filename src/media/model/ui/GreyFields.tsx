@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
 import { GREY_USES, type Greys, type GreyUse } from '../core/take';
-import { Check } from './print/PrintSide';
+import { Check } from './fields';
 
 const CHANNELS = [
   ['red', 'Red'],

@@ -16,7 +16,7 @@ import { keepText, useKeptText } from '@/ui/kept-text';
 import { NumberField } from '@/ui/kit/NumberField';
 import type { PackedForm } from '../core/view/pack';
 import { Greys, TAKE_ENDINGS, TakeSettings, type Taken } from '../core/take';
-import { Check } from './print/PrintSide';
+import { Check } from './fields';
 import { GreyFields } from './GreyFields';
 
 /** What of a model is taken out, with what that comes to, before it is. */

@@ -1,4 +1,12 @@
-export { formOfPrint, printOf, wholeSolid, type PieceFact, type Print, type PrintReport } from './print';
+export {
+  formOfPrint,
+  printOf,
+  wholeSolid,
+  type PieceFact,
+  type Print,
+  type PrintReport,
+  type ToldOfPrint,
+} from './print';
 export type { Findings, Marks, ShellFact } from './findings';
 export type { Mends } from './repair';
 export { PrintSettings, type PrintSettingsGiven } from './settings';

@@ -59,6 +59,9 @@ const MOST_PIECES = 400;
 const piecesOf = (planes: readonly Plane[]): number =>
   ['x', 'y', 'z'].reduce((all, axis) => all * (1 + planes.filter((plane) => plane.axis === axis).length), 1);
 
+/** What is told along with the packed form of a print. */
+export type ToldOfPrint = Pick<Print, 'report' | 'marks'>;
+
 const OPEN = 'It is not closed: mend it first, so that there is an inside';
 
 /** Works out a print: checked, mended as wanted, cut and laid. Throws FormatError where nothing is left to print. */

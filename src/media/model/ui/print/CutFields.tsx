@@ -8,7 +8,8 @@ import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
 import { NumberField } from '@/ui/kit/NumberField';
 import { plural } from '@/ui/format';
-import { Check, Line, type SideProps } from './PrintSide';
+import { Check, Line } from '../fields';
+import type { SideProps } from './side';
 
 const AXES = [
   ['x', 'left to right'],

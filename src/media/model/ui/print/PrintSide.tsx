@@ -1,31 +1,13 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
 import { NumberField } from '@/ui/kit/NumberField';
-import type { PrintReport } from '../../core/print';
-import type { PrintSettings } from '../../core/print/settings';
+import { Check, Line } from '../fields';
 import { CutFields } from './CutFields';
-
-export interface SideProps {
-  readonly settings: PrintSettings;
-  readonly report: PrintReport | undefined;
-  readonly onChange: (to: Partial<PrintSettings>) => void;
-}
-
-export function Line({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 30 }}>
-      <Box sx={{ flex: 1, color: 'ink2' }}>{label}</Box>
-      {children}
-    </Box>
-  );
-}
+import type { SideProps } from './side';
 
 const MENDS = [
   ['turn', 'Turn faces the same way, and outwards'],
@@ -168,26 +150,6 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
       </Box>
       <CutFields {...{ settings, report, onChange }} />
     </Box>
-  );
-}
-
-export function Check({
-  label,
-  isOn,
-  onChange,
-}: {
-  readonly label: string;
-  readonly isOn: boolean;
-  readonly onChange: (isOn: boolean) => void;
-}) {
-  return (
-    <FormControlLabel
-      sx={{ display: 'flex', ml: 0, mr: 1, '& .MuiFormControlLabel-label': { overflowWrap: 'anywhere' } }}
-      control={
-        <Checkbox size="small" sx={{ p: 0.4 }} checked={isOn} onChange={(_event, next) => onChange(next)} />
-      }
-      {...{ label }}
-    />
   );
 }
 

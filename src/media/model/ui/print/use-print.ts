@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { api } from '@/ui/api';
-import type { ToldOfPrint } from '../../node/print';
+import type { ToldOfPrint } from '../../core/print';
 import type { Box } from '../../core/form/form';
 import { unpackForm } from '../../core/view/pack';
 import type { ShownForm } from '../view/use-form';
