@@ -64,7 +64,7 @@ test('prop-for-print: the finer boathook, sized, mended, cut to the bed with peg
   await test.step('at a size of its own it is too large for the bed, and is cut with pegs', async () => {
     await page.getByLabel('Longest side').fill('600');
     await page.getByLabel('Longest side').press('Enter');
-    await expect(page.getByText(/too large for the bed$/)).toBeVisible();
+    await expect(page.getByText(/1 piece, watertight, too large for the bed$/)).toBeVisible();
     await page.getByRole('combobox', { name: 'Cuts' }).click();
     await page.getByRole('option', { name: 'Where it is too large for the bed' }).click();
     await page.getByRole('checkbox', { name: 'Pegs between pieces' }).click();
@@ -96,9 +96,8 @@ test('prop-for-print: the finer boathook, sized, mended, cut to the bed with peg
     await page.getByLabel('Bed x').fill('180');
     await page.getByLabel('Bed x').press('Enter');
     await expect(page).toHaveURL(/180/);
-    await page.goto(
-      `/games/${lanternfen.id}/model/print?${new URL(page.url()).searchParams.get('entry') ? new URLSearchParams({ entry: new URL(page.url()).searchParams.get('entry')! }) : ''}`,
-    );
+    const entry = new URL(page.url()).searchParams.get('entry')!;
+    await page.goto(`/games/${lanternfen.id}/model/print?${new URLSearchParams({ entry })}`);
     await expect(page.getByLabel('Bed x')).toHaveValue('180');
   });
 
