@@ -53,6 +53,28 @@ const MOST_ASKED = 64;
 const MOST_LIKELY = 24;
 const MOST_BESIDE = 2000;
 
+const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
+
+/** The entries that answer for the paths that materials name, as they are spelled or beside the model. */
+export async function namedPictures(
+  gameId: number,
+  modelPath: string,
+  paths: readonly string[],
+  changes: ReadonlyMap<string, NonNullable<FormPicture['change']>> = new Map(),
+): Promise<FormPicture[]> {
+  const game = await gameCatalogue(gameId);
+  if (!game) throw new UserError(409, 'Scan the folder first.');
+  const { catalogue } = game;
+  const folder = folderOf(modelPath);
+  return paths.map((path) => {
+    const spelled = path.replaceAll('\\', '/').replace(/^\.?\//, '');
+    const row = catalogue.stack(spelled)[0] ?? catalogue.stack(folder + spelled)[0];
+    if (row === undefined) return { path, entry: null, change: null };
+    const { archiveId, index, path: own } = recordOf(game, row);
+    return { path, entry: { archiveId, index, path: own }, change: changes.get(own) ?? null };
+  });
+}
+
 /** Finds the pictures that materials name, by their path or by the end of it, and others that are called like the model. */
 export async function formPictures(
   gameId: number,
@@ -61,20 +83,9 @@ export async function formPictures(
   modId: number | undefined,
 ): Promise<FormPictures> {
   if (paths.length > MOST_ASKED) throw new UserError(400, `At most ${MOST_ASKED} pictures at a time.`);
-  const game = await gameCatalogue(gameId);
-  if (!game) throw new UserError(409, 'Scan the folder first.');
   const changes = await changesOf(gameId, modId);
-  const { catalogue } = game;
-  const told = (path: string, row: number | undefined): FormPicture => {
-    if (row === undefined) return { path, entry: null, change: null };
-    const { archiveId, index, path: own } = recordOf(game, row);
-    return { path, entry: { archiveId, index, path: own }, change: changes.get(own) ?? null };
-  };
-  const folder = modelPath.slice(0, modelPath.lastIndexOf('/') + 1);
-  const found = (path: string): number | undefined => {
-    const spelled = path.replaceAll('\\', '/').replace(/^\.?\//, '');
-    return catalogue.stack(spelled)[0] ?? catalogue.stack(folder + spelled)[0];
-  };
+  const named = await namedPictures(gameId, modelPath, paths, changes);
+  const folder = folderOf(modelPath);
   const beside = await findRefs(
     {
       ...{ gameId, folder, search: '', kind: OF_MATERIALS, archiveId: undefined },
@@ -83,7 +94,7 @@ export async function formPictures(
     MOST_BESIDE,
   );
   return {
-    named: paths.map((path) => told(path, found(path))),
+    named,
     likely: likest(modelPath, beside, MOST_LIKELY).map(({ archiveId, index, path }) => ({
       ...{ path, entry: { archiveId, index, path }, change: changes.get(path) ?? null },
     })),

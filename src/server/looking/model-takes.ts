@@ -4,7 +4,7 @@ import { needForm } from '@/media/model/node/forms';
 import { takeModel, toldOfTake, type HeldFile, type ToTake } from '@/media/model/node/take';
 import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
-import { formPictures } from './forms';
+import { namedPictures } from './forms';
 import { hasLookThread, lookBeside } from './look-threads';
 import { wholeEntry } from './preview';
 
@@ -63,9 +63,8 @@ export async function modelDownload(
 async function picturesOf(gameId: number, { bytes, name }: HeldFile): Promise<ToTake['pictures']> {
   const { form } = await needForm(bytes, name, mediaScriptFor);
   const paths = [...new Set(form.materials.flatMap(({ pictures }) => Object.values(pictures)))];
-  const { named } = await formPictures(gameId, name, paths, undefined);
   const found: (HeldFile & { path: string })[] = [];
-  for (const { path, entry } of named)
+  for (const { path, entry } of await namedPictures(gameId, name, paths))
     if (entry) found.push({ path, ...heldOf(await openedEntry(gameId, entry.archiveId, entry.index)) });
   return found;
 }

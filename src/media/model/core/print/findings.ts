@@ -3,7 +3,7 @@ import { edgesOf, isUpwards, nextCorner, shellsOf, usesOf } from './edges';
 import { lengthOf, loopsOf } from './holes';
 import { membersOf, openShells, treeOf } from './orient';
 import {
-  compact,
+  shellOf,
   sizeOf,
   surfaceOf,
   trianglesIn,
@@ -89,12 +89,7 @@ export function findingsOf(
   const shells = shellsOf(solid, edges);
   const isOpen = openShells(edges, shells);
   const facts = membersOf(shells).map((own, shell): ShellFact => {
-    const part = compact({
-      places: solid.places,
-      corners: Uint32Array.from(
-        own.flatMap((triangle) => [...solid.corners.subarray(3 * triangle, 3 * triangle + 3)]),
-      ),
-    });
+    const part = shellOf(solid, own);
     const isClosed = isOpen[shell] === 0;
     return { triangles: own.length, isClosed, volume: isClosed ? volumeOf(part) : 0, size: sizeOf(part) };
   });

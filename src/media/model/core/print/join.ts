@@ -2,7 +2,7 @@ import type { Manifold, ManifoldToplevel } from 'manifold-3d/manifold';
 import { edgesOf, shellsOf } from './edges';
 import { Held, manifoldOf, solidFrom } from './engine';
 import { membersOf } from './orient';
-import { compact, volumeOf, type Solid } from './solid';
+import { shellOf, volumeOf, type Solid } from './solid';
 
 /**
  * Shells that stand in each other as one; hollows stay hollow. From the largest shell to the smallest, each is added, or taken out where
@@ -41,14 +41,4 @@ export function join(engine: ManifoldToplevel, solid: Solid): Solid | undefined 
   } finally {
     held.letGo();
   }
-}
-
-function shellOf({ places, corners }: Solid, own: readonly number[], isTurned: boolean): Solid {
-  const taken = new Uint32Array(3 * own.length);
-  own.forEach((triangle, i) => {
-    taken[3 * i] = corners[3 * triangle]!;
-    taken[3 * i + 1] = corners[3 * triangle + (isTurned ? 2 : 1)]!;
-    taken[3 * i + 2] = corners[3 * triangle + (isTurned ? 1 : 2)]!;
-  });
-  return compact({ places, corners: taken });
 }

@@ -5,6 +5,8 @@ import { extentOf, sizeOf, type Size, type Solid } from './solid';
 
 /** Sides that are tried before a piece is said not to fit. */
 const MOST_SIDES = 16;
+/** A round rim is turned so many times at most. */
+const MOST_TURNS = 360;
 
 export const hasRoom = (size: Size, bed: PrintSettings['bed']): boolean =>
   size[0] <= bed.x + 1e-6 && size[1] <= bed.y + 1e-6 && size[2] <= bed.z + 1e-6;
@@ -77,17 +79,30 @@ function spun(down: three.Quaternion, points: readonly three.Vector3[], isWide: 
   const flat = points.map((point) => point.clone().applyQuaternion(down));
   const rim = rimOf(flat);
   let best = { angle: 0, area: Infinity, isWide: true };
-  rim.forEach((from, i) => {
-    const to = rim[(i + 1) % rim.length]!;
+  const step = Math.max(1, rim.length / MOST_TURNS);
+  for (let next = 0; next < rim.length; next += step) {
+    const from = rim[Math.floor(next)]!;
+    const to = rim[(Math.floor(next) + 1) % rim.length]!;
     const angle = -Math.atan2(to.y - from.y, to.x - from.x);
-    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-    const xs = rim.map(({ x, y }) => x * cos - y * sin);
-    const ys = rim.map(({ x, y }) => x * sin + y * cos);
-    const [wide, deep] = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)];
+    const [wide, deep] = sidesAt(rim, angle);
     if (wide * deep < best.area - 1e-9) best = { angle, area: wide * deep, isWide: wide >= deep };
-  });
+  }
   const angle = best.angle + (best.isWide === isWide ? 0 : Math.PI / 2);
   return new three.Quaternion().setFromAxisAngle(new three.Vector3(0, 0, 1), angle).multiply(down);
+}
+
+/** How wide and how deep points are, turned by an angle. */
+function sidesAt(points: readonly three.Vector3[], angle: number): readonly [number, number] {
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  let [left, right, front, back] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const { x, y } of points) {
+    const [across, away] = [x * cos - y * sin, x * sin + y * cos];
+    left = Math.min(left, across);
+    right = Math.max(right, across);
+    front = Math.min(front, away);
+    back = Math.max(back, away);
+  }
+  return [right - left, back - front];
 }
 
 /** The hull of points as seen from above (Andrew 1979). */

@@ -1,7 +1,7 @@
 import { MeshBVH } from 'three-mesh-bvh';
 import * as three from 'three';
 import { edgesOf, isUpwards, shellsOf, triangleOf, usesOf, type Edges } from './edges';
-import { extentOf, trianglesIn, volumeOf, type Solid } from './solid';
+import { trianglesIn, volumeOf, type Solid } from './solid';
 
 export interface Oriented {
   readonly solid: Solid;
@@ -21,10 +21,11 @@ export function orient(solid: Solid): Oriented {
   const shells = shellsOf(solid, edges);
   const isOpen = openShells(edges, shells);
   const members = membersOf(shells);
+  const isInside = insideOf(solid, shells.of);
   for (let shell = 0; shell < shells.count; shell++) {
     const own = members[shell]!;
     if (isOpen[shell] === 1 || volumeOf(made, own) >= 0) continue;
-    if (!liesInAnother(made, shells.of, shell, own)) for (const triangle of own) turnOver(corners, triangle);
+    if (!isInside(shell, own)) for (const triangle of own) turnOver(corners, triangle);
   }
   let turned = 0;
   for (let triangle = 0; triangle < trianglesIn(solid); triangle++)
@@ -88,31 +89,20 @@ function turnPatches(made: Solid, edges: Edges): void {
   }
 }
 
-/** Whether a corner of a shell lies inside the others: a ray from it meets them an odd number of times. */
-function liesInAnother(solid: Solid, of: Uint32Array, shell: number, own: readonly number[]): boolean {
-  const rest: number[] = [];
-  solid.corners.forEach((vertex, corner) => {
-    if (of[triangleOf(corner)] !== shell) rest.push(vertex);
-  });
-  if (rest.length === 0) return false;
-  const others: Solid = { places: solid.places, corners: Uint32Array.from(rest) };
-  const box = extentOf(others);
-  const inner = extentOf({
-    places: solid.places,
-    corners: Uint32Array.from(
-      own.flatMap((triangle) => [...solid.corners.subarray(3 * triangle, 3 * triangle + 3)]),
-    ),
-  });
-  if (!box || !inner || [0, 1, 2].some((i) => inner.low[i]! < box.low[i]! || inner.high[i]! > box.high[i]!))
-    return false;
-  const tree = treeOf(others);
-  const from = 3 * solid.corners[3 * own[0]!]!;
-  // A direction that hardly any edge runs in.
-  const ray = new three.Ray(
-    new three.Vector3(solid.places[from], solid.places[from + 1], solid.places[from + 2]),
-    new three.Vector3(0.577, 0.213, 0.788).normalize(),
-  );
-  return tree.raycast(ray, three.DoubleSide).length % 2 === 1;
+/** Tells whether a shell lies inside others: a ray from a corner of it meets them an odd number of times. One tree serves all shells. */
+function insideOf(solid: Solid, of: Uint32Array): (shell: number, own: readonly number[]) => boolean {
+  let tree: MeshBVH | undefined;
+  return (shell, own) => {
+    tree ??= treeOf(solid);
+    const from = 3 * solid.corners[3 * own[0]!]!;
+    // A direction that hardly any edge runs in.
+    const ray = new three.Ray(
+      new three.Vector3(solid.places[from], solid.places[from + 1], solid.places[from + 2]),
+      new three.Vector3(0.577, 0.213, 0.788).normalize(),
+    );
+    const hits = tree.raycast(ray, three.DoubleSide).filter(({ faceIndex }) => of[faceIndex!] !== shell);
+    return hits.length % 2 === 1;
+  };
 }
 
 /** A tree of boxes over the triangles, which rays and triangles are held against (package three-mesh-bvh). */

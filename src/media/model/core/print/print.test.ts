@@ -317,6 +317,39 @@ test('places that are no numbers, or far off, are no end of it', async () => {
   ]);
 });
 
+test('thousands of shells that look inwards are turned, and counted', async () => {
+  const many = both(
+    ...Array.from({ length: 400 }, (_, i) => {
+      const [x, y] = [(i % 40) * 3, Math.floor(i / 40) * 3];
+      return turned(
+        box([x, y, 0], [x + 1, y + 1, 1]),
+        ...Array.from({ length: 12 }, (_, triangle) => triangle),
+      );
+    }),
+  );
+  expect(volumeOf(orient(many).solid)).toBeCloseTo(400);
+  const { report } = await printed(many);
+  expect(report.mended).toMatchObject({ shellCount: 400, isWatertight: true });
+  expect(report.mended.volume).toBeCloseTo(400, 0);
+  expect(report.found.shells).toHaveLength(100);
+});
+
+test('a fan of thousands of triangles about one vertex comes to an end, and says that not all was looked at', async () => {
+  const rim = 4000;
+  const places = new Float64Array(3 * (rim + 2));
+  const corners: number[] = [];
+  for (let i = 0; i < rim; i++) {
+    const angle = (2 * Math.PI * i) / rim;
+    places.set([50 * Math.cos(angle), 50 * Math.sin(angle), 0], 3 * i);
+    corners.push(i, (i + 1) % rim, rim, (i + 1) % rim, i, rim + 1);
+  }
+  places.set([0, 0, 20], 3 * rim);
+  places.set([0, 0, -20], 3 * rim + 3);
+  const { report } = await printed({ places, corners: Uint32Array.from(corners) });
+  expect(report.found).toMatchObject({ isWatertight: true, shellCount: 1, hasMoreCrossings: true });
+  expect(report.pieces[0]).toMatchObject({ isWatertight: true, hasRoom: true });
+});
+
 test('a 3MF names its unit, its objects and its triangles; names are escaped', () => {
   const files = threeMfFiles([{ name: '<Lantern> & "hook"\u0000', solid: cube }]);
   expect(files.map(({ path }) => path)).toEqual(['[Content_Types].xml', '_rels/.rels', '3D/3dmodel.model']);

@@ -2,7 +2,7 @@ import { edgesOf, shellsOf, triangleOf, usesOf, type Edges } from './edges';
 import { close, loopsOf } from './holes';
 import { membersOf, openShells, orient } from './orient';
 import type { PrintSettings } from './settings';
-import { compact, crossOf, extentOf, trianglesIn, volumeOf, type Solid } from './solid';
+import { compact, crossOf, extentOf, shellOf, trianglesIn, volumeOf, type Solid } from './solid';
 import { weld } from './weld';
 
 /** What mending did, step by step. */
@@ -157,12 +157,7 @@ function withoutScraps(solid: Solid): { readonly kept: Solid; readonly left: rea
   const left: number[] = [];
   membersOf(shells).forEach((own, shell) => {
     if (isOpen[shell] === 1) return;
-    const box = extentOf({
-      places: solid.places,
-      corners: Uint32Array.from(
-        own.flatMap((triangle) => [...solid.corners.subarray(3 * triangle, 3 * triangle + 3)]),
-      ),
-    });
+    const box = extentOf(shellOf(solid, own));
     const longest = box ? Math.max(...[0, 1, 2].map((i) => box.high[i]! - box.low[i]!)) : 0;
     if (Math.abs(volumeOf(solid, own)) < 1e-6 * longest ** 3) for (const triangle of own) left.push(triangle);
   });
@@ -173,11 +168,6 @@ function withoutScraps(solid: Solid): { readonly kept: Solid; readonly left: rea
 function holesOf(solid: Solid, left: readonly number[], lidsFrom: number): number {
   const lids = left.filter((triangle) => triangle >= lidsFrom);
   if (lids.length === 0) return 0;
-  const own: Solid = {
-    places: solid.places,
-    corners: Uint32Array.from(
-      lids.flatMap((triangle) => [...solid.corners.subarray(3 * triangle, 3 * triangle + 3)]),
-    ),
-  };
+  const own = shellOf(solid, lids);
   return shellsOf(own, edgesOf(own)).count;
 }

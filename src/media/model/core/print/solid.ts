@@ -128,3 +128,22 @@ export function compact({ places, corners }: Solid): Solid {
     if (to[vertex] !== -1) kept.set(places.subarray(3 * vertex, 3 * vertex + 3), 3 * to[vertex]!);
   return { places: kept, corners: made };
 }
+
+/** Some of its triangles, with the vertices that these use; turned over on request. What it costs depends on them alone. */
+export function shellOf({ places, corners }: Solid, own: readonly number[], isTurned = false): Solid {
+  const to = new Map<number, number>();
+  const made = new Uint32Array(3 * own.length);
+  const kept: number[] = [];
+  own.forEach((triangle, i) => {
+    for (let corner = 0; corner < 3; corner++) {
+      const vertex = corners[3 * triangle + (isTurned ? (3 - corner) % 3 : corner)]!;
+      let number = to.get(vertex);
+      if (number === undefined) {
+        to.set(vertex, (number = to.size));
+        kept.push(places[3 * vertex]!, places[3 * vertex + 1]!, places[3 * vertex + 2]!);
+      }
+      made[3 * i + corner] = number;
+    }
+  });
+  return { places: Float64Array.from(kept), corners: made };
+}

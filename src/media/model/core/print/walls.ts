@@ -9,6 +9,8 @@ export interface Crossings {
 }
 
 const MOST_PAIRS = 2000;
+/** Where very many lie at one spot, as in a fan about one vertex, it is given up after so many were held against each other. */
+const testsFor = (triangles: number): number => Math.max(5_000_000, 60 * triangles);
 
 /** Triangles that go through each other and share no vertex; a tree is held against itself. */
 export function crossingsOf(solid: Solid, tree: MeshBVH): Crossings {
@@ -20,9 +22,12 @@ export function crossingsOf(solid: Solid, tree: MeshBVH): Crossings {
     return false;
   };
   let hasMore = false;
+  let tests = testsFor(trianglesIn(solid));
   tree.bvhcast(tree, new three.Matrix4(), {
     intersectsTriangles: (a: ExtendedTriangle, b: ExtendedTriangle, i: number, j: number): boolean => {
-      const [one, other] = [tree.resolveTriangleIndex(i), tree.resolveTriangleIndex(j)];
+      if (--tests < 0) return (hasMore = true);
+      const one = tree.resolveTriangleIndex(i);
+      const other = tree.resolveTriangleIndex(j);
       if (one >= other || isBeside(one, other) || !a.intersectsTriangle(b)) return false;
       if (pairs.length >= MOST_PAIRS) return (hasMore = true);
       pairs.push([one, other]);
