@@ -2,9 +2,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import type { Download, Page } from '@playwright/test';
-import { expect, openEntry, test } from './fixtures';
-
-const FINE = 'props/boathook/boathook_fine.form';
+import { expect, test } from './fixtures';
 
 /** Triangles that another program finds not joined on all sides. */
 const looseIn = (stl: string): number =>
@@ -31,8 +29,21 @@ test('prop-for-print: the finer boathook, sized, mended, cut to the bed with peg
   await server.unlock(lanternfen);
 
   await test.step('of two meshes the finer one is told by its triangles', async () => {
-    await page.goto(`/games/${lanternfen.id}/contents?${new URLSearchParams({ search: 'boathook form' })}`);
-    await openEntry(page, lanternfen.id, FINE, 'boathook_fine.form');
+    await page.goto(
+      `/games/${lanternfen.id}/contents?${new URLSearchParams({ kind: 'model', search: 'boathook' })}`,
+    );
+    const meshes = page.locator('[data-entry]');
+    await expect(meshes).toHaveCount(2);
+    await expect(meshes.filter({ hasText: 'boathook_fine.form' })).toContainText('4,255');
+    const counts = (await meshes.allInnerTexts()).map((text) => ({
+      text,
+      triangles: Math.max(
+        ...(text.match(/\b\d[\d,]*\b/g) ?? []).map((one) => Number(one.replaceAll(',', ''))),
+      ),
+    }));
+    const finer = counts.reduce((best, one) => (one.triangles > best.triangles ? one : best));
+    expect(finer.text).toContain('boathook_fine.form');
+    await meshes.filter({ hasText: 'boathook_fine.form' }).click();
     await page.getByRole('link', { name: 'Look at it large' }).click();
     await page.getByRole('link', { name: 'For printing' }).click();
   });

@@ -1,15 +1,16 @@
 import { z } from 'zod';
 
-/** JSON in a query; `{}` where it is not given. */
-export const jsonText = z
-  .string()
-  .max(1 << 16)
-  .default('{}')
-  .transform((text, context) => {
-    try {
-      return JSON.parse(text) as unknown;
-    } catch {
-      context.addIssue({ code: 'custom', message: 'settings as JSON' });
-      return z.NEVER;
-    }
-  });
+/** JSON in a query; `usual` where it is not given. */
+export const jsonText = (usual: string) =>
+  z
+    .string()
+    .max(1 << 16)
+    .default(usual)
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'has to be JSON' });
+        return z.NEVER;
+      }
+    });

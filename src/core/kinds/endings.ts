@@ -8,6 +8,10 @@ export function endingOf(path: string): string {
   return dot <= path.lastIndexOf('/') ? '' : path.slice(dot + 1).toLowerCase();
 }
 
+/** The name of a file without its folder and its ending. */
+export const fileStem = (path: string): string =>
+  path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+
 type Sort = 'signed' | 'unsigned' | 'written';
 
 /** Endings of one sort, with the kind that has each. */

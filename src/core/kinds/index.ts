@@ -1,4 +1,4 @@
-export { endingOf, kindOfEnding } from './endings';
+export { endingOf, fileStem, kindOfEnding } from './endings';
 export { codeOfKind, countsByKind, KIND_CODES, kindOfCode, KINDS, type Kind } from './kinds';
 export { containerOf, mayNameOthers, shownAs, typeOfHead, typeOfLength, type HeadType } from './signs';
 export {

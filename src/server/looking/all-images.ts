@@ -1,3 +1,4 @@
+import { fileStem } from '@/core/kinds';
 import type { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { decodeImage, placesOf, type Place, type Texture } from '@/media/picture/core/texture';
@@ -21,7 +22,7 @@ function nameOf(place: Place, { levels, layers, faces, depth }: Texture): string
 /** Every image of a picture, levels, layers, faces and slices, as a PNG each, in a ZIP. */
 export function allImages(opened: OpenedEntry): { stream: Readable; stem: string } {
   const { entry } = opened;
-  const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const stem = fileStem(entry.path);
   const texture = textureOf(wholeEntry(opened), entry.path, mediaScriptFor);
   if (texture) refuseLarge(texture.width, texture.height, entry.path);
   const zip = new yazl.ZipFile();

@@ -1,10 +1,10 @@
-import { create } from 'content-disposition';
 import type { TakeSettings } from '@/media/model/core/take';
 import { needForm } from '@/media/model/node/forms';
 import { takeModel, toldOfTake, type HeldFile, type ToTake } from '@/media/model/node/take';
 import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
 import { namedPictures } from './forms';
+import { keptFile } from './kept-file';
 import { hasLookThread, lookBeside } from './look-threads';
 import { wholeEntry } from './preview';
 
@@ -50,14 +50,7 @@ export async function modelDownload(
   const made = hasLookThread()
     ? await lookBeside('takeModel', whole)
     : await takeModel(whole, mediaScriptFor);
-  const stem = take.name.slice(take.name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-  return new Response(made.bytes as Uint8Array<ArrayBuffer>, {
-    headers: {
-      'content-type': made.ending === 'zip' ? 'application/zip' : 'application/octet-stream',
-      'content-disposition': create(`${stem}.${made.ending}`),
-      'cache-control': 'no-store',
-    },
-  });
+  return keptFile(take.name, made);
 }
 
 async function picturesOf(gameId: number, { bytes, name }: HeldFile): Promise<ToTake['pictures']> {

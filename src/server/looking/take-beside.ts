@@ -1,6 +1,6 @@
 import { FormatError } from '@/core/bytes';
 import { tonguesIn } from '@/core/catalogue';
-import { codeOfKind } from '@/core/kinds';
+import { codeOfKind, fileStem } from '@/core/kinds';
 import { spokenLine } from '@/media/sound/core/spoken-line';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import {
@@ -60,7 +60,7 @@ function tablesFor({ catalogue, archives }: GameCatalogue, path: string): number
     if (kinds[row] !== TEXT || sizes[row]! > MOST_TABLE_BYTES) continue;
     if (archives[positions[row]!]!.path === '') continue;
     const own = catalogue.path(row).toLowerCase();
-    const stem = own.slice(own.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+    const stem = fileStem(own);
     if (steps.has(stem) && catalogue.at(row).wins) found.push(row);
   }
   return found;

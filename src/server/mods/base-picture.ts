@@ -1,3 +1,4 @@
+import { fileStem } from '@/core/kinds';
 import { besideEntry, describedIn, withBeside } from '@/platform/node/media-scripts';
 import { textureOf } from '@/media/picture/node/pictures';
 import type { Pixels } from '@/media/picture/core/texture';
@@ -23,7 +24,7 @@ export interface BasePicture {
 export async function basePicture(inFolder: OpenedEntry, modId: number | undefined): Promise<BasePicture> {
   const opened = modId === undefined ? inFolder : await originalEntry(inFolder);
   const { gameId, archive, entry } = opened;
-  const stem = entry.path.slice(entry.path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const stem = fileStem(entry.path);
   const original = await entryPixels(opened);
   if (modId === undefined) return { pixels: original, stem };
   await modRow(gameId, modId);

@@ -1,3 +1,4 @@
+import { fileStem } from '@/core/kinds';
 import { z } from 'zod';
 import type { FitShown } from '@/core/fit';
 import { SoundEdit } from '@/media/sound/core/edit';
@@ -62,7 +63,7 @@ export async function editEntry(
   const made = hasLookThread()
     ? await lookBeside('edited', { bytes, name, edits })
     : await editHere(bytes, name, edits);
-  const stem = name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const stem = fileStem(name);
   const done = edits.map(({ sort }) => sort).join(', ');
   const title = stem.includes(' with ') ? `${stem}, ${done}` : `${stem} with ${done}`;
   return giveSound(opened, modId, title, made);

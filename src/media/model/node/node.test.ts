@@ -1,3 +1,7 @@
+import { execFileSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { collect, FormatError, memorySource, refOfBytes } from '@/core/bytes';
 import { worded } from '@/core/fit';
@@ -72,6 +76,27 @@ describe('models are taken out', () => {
     if (made instanceof FormatError) throw made;
     const back = await readOpenForm(made, way as 'glb', `a.${way}`);
     expect(back.parts.reduce((sum, { triangles }) => sum + triangles.length / 3, 0)).toBe(1508);
+  });
+
+  test('as 3MF, in millimetres from where a bed begins, which another program opens', async () => {
+    const made = await converted('3mf', lamp, 'props/lantern.form');
+    if (made instanceof FormatError) throw made;
+    const file = path.join(os.tmpdir(), `zero-latch-${process.pid}.3mf`);
+    try {
+      fs.writeFileSync(file, made);
+      const text = execFileSync('unzip', ['-p', file, '3D/3dmodel.model'], { encoding: 'utf8' });
+      expect(text).toContain('unit="millimeter"');
+      const low = Math.min(
+        ...[...text.matchAll(/<vertex x="([^"]+)" y="([^"]+)" z="([^"]+)"/g)].flatMap((one) =>
+          one.slice(1).map(Number),
+        ),
+      );
+      expect(low).toBe(0);
+      // The finest level alone.
+      expect(execFileSync('assimp', ['info', file], { encoding: 'utf8' })).toMatch(/Meshes:\s+1/);
+    } finally {
+      fs.rmSync(file, { force: true });
+    }
   });
 
   test('with the pictures that lie beside them, as PNG; what is no picture is left out', async () => {

@@ -1,3 +1,4 @@
+import { fileStem } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { exportPicture, sharp } from '@/media/picture/node/pictures';
@@ -38,8 +39,13 @@ export async function takeModel(
 ): Promise<{ readonly bytes: Uint8Array; readonly ending: string }> {
   const { as, greys } = asked.settings;
   const { form } = await chosen(asked, scripts);
-  const stem = asked.name.slice(asked.name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const stem = fileStem(asked.name);
   if (as === '3mf') return { bytes: await formAs3mf(form, stem), ending: as };
+  if (as !== 'glb' && as !== 'gltf' && !form.parts.some(({ triangles }) => triangles.length > 0))
+    throw new FormatError('bad-value', {
+      ...{ file: asked.name, expected: 'a part with triangles that is not left out', actual: 'none' },
+      remedy: 'Take a part in again',
+    });
   if (as !== 'glb' && as !== 'gltf') return { bytes: await writeOpenForm(form, as), ending: as };
   const pictureFor = await picturesFor(form, asked.pictures, greys, scripts);
   if (as === 'glb') return { bytes: await writeOpenForm(form, as, pictureFor), ending: as };

@@ -11,7 +11,7 @@ import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '@/ui/api';
 import { parseEntry } from '@/ui/contents/url-state';
 import { nameOf, number, plural } from '@/ui/format';
-import { Blank, Failed, Loading } from '@/ui/kit/Blank';
+import { Failed, Loading } from '@/ui/kit/Blank';
 import { Screen } from '@/ui/kit/Screen';
 import { useMod } from '@/ui/use-mod';
 import { BonePanel } from './view/BonePanel';
@@ -22,37 +22,26 @@ import { ModelStage } from './view/ModelStage';
 import { clipOn, useForm, type ShownForm } from './view/use-form';
 import { useModel } from './view/use-model';
 import { lengthSaid } from './view/view-state';
+import { ChosenModel, type ModelPlace } from './ChosenModel';
 import { TakeDialog } from './TakeDialog';
 import { finestLevel } from '../core/form/form';
 import type { PackedForm } from '../core/view/pack';
 
 /** One model, large: turned, taken apart, painted, and moved by its clips or by those of another file. */
-export function ModelScreen({ gameId }: { gameId: number }) {
-  const query = useSearchParams();
-  const entry = parseEntry(query.get('entry') ?? '');
-  if (!entry)
-    return (
-      <Blank
-        title="No model chosen"
-        action={
-          <Button component={NextLink} href={`/games/${gameId}/contents?kind=model`} variant="contained">
-            To the models
-          </Button>
-        }
-      >
+export const ModelScreen = ({ gameId }: { gameId: number }) => (
+  <ChosenModel
+    {...{ gameId }}
+    how={
+      <>
         Choose a model in the contents and press <em>Look at it large</em> below it.
-      </Blank>
-    );
-  return <OneModel key={`${entry.archiveId}:${entry.index}`} {...{ gameId }} {...entry} />;
-}
+      </>
+    }
+  >
+    {(place) => <OneModel key={`${place.archiveId}:${place.index}`} {...place} />}
+  </ChosenModel>
+);
 
-interface Where {
-  readonly gameId: number;
-  readonly archiveId: number;
-  readonly index: number;
-}
-
-function OneModel(where: Where) {
+function OneModel(where: ModelPlace) {
   const { gameId, archiveId, index } = where;
   const query = useSearchParams();
   const change = query.get('change');
@@ -78,7 +67,7 @@ function Loaded({
   shown,
   path,
   isChanged,
-}: Where & { shown: ShownForm; path: string; isChanged: boolean }) {
+}: ModelPlace & { shown: ShownForm; path: string; isChanged: boolean }) {
   const { mod } = useMod(gameId);
   const router = useRouter();
   const query = useSearchParams();

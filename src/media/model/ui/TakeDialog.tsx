@@ -165,7 +165,7 @@ export function TakeDialog({
         <Button
           variant="contained"
           href={`${entryUrl}/form/file?${query}`}
-          disabled={!told || told.parts + told.clips.length === 0}
+          disabled={!told || (hasBones ? told.parts + told.clips.length : told.parts) === 0}
         >
           Take it out
         </Button>

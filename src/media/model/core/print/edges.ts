@@ -48,24 +48,44 @@ export function edgesOf(solid: Solid): Edges {
 export const usesOf = ({ first, uses }: Edges, edge: number): Uint32Array =>
   uses.subarray(first[edge], first[edge + 1]);
 
-/** Which shell each triangle belongs to, by edges that they share, and how many there are. */
-export function shellsOf(solid: Solid, edges: Edges): { readonly of: Uint32Array; readonly count: number } {
+/** Which of some sets each triangle belongs to, and how many sets there are. */
+export interface Sets {
+  readonly of: Uint32Array;
+  readonly count: number;
+}
+
+/** Shells: triangles that hang together over edges. */
+export const shellsOf = (solid: Solid, edges: Edges): Sets => joinedOver(solid, edges, () => true);
+
+/** Patches: triangles that hang together over edges of exactly two. */
+export const patchesOf = (solid: Solid, edges: Edges): Sets =>
+  joinedOver(solid, edges, (uses) => uses.length === 2);
+
+function joinedOver(solid: Solid, edges: Edges, joins: (uses: Uint32Array) => boolean): Sets {
   const triangles = trianglesIn(solid);
   const of = new Uint32Array(triangles).fill(0xffffffff);
   let count = 0;
   const open: number[] = [];
+  // An edge that very many triangles share is gone along once, not from each of them.
+  const isDone = new Uint8Array(edges.count);
   for (let start = 0; start < triangles; start++) {
     if (of[start] !== 0xffffffff) continue;
     of[start] = count;
     open.push(start);
     for (let triangle = open.pop(); triangle !== undefined; triangle = open.pop())
-      for (let corner = 3 * triangle; corner < 3 * triangle + 3; corner++)
-        for (const other of usesOf(edges, edges.of[corner]!)) {
+      for (let corner = 3 * triangle; corner < 3 * triangle + 3; corner++) {
+        const edge = edges.of[corner]!;
+        if (isDone[edge] === 1) continue;
+        isDone[edge] = 1;
+        const uses = usesOf(edges, edge);
+        if (!joins(uses)) continue;
+        for (const other of uses) {
           const beside = triangleOf(other);
           if (of[beside] !== 0xffffffff) continue;
           of[beside] = count;
           open.push(beside);
         }
+      }
     count++;
   }
   return { of, count };

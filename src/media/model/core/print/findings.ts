@@ -61,8 +61,6 @@ export interface Marks {
   readonly thin: readonly number[];
 }
 
-export const NO_MARKS: Marks = { holes: [], crowded: [], turned: [], crossings: [], thin: [] };
-
 const MOST_SHELLS = 100;
 const MOST_HOLES = 100;
 const MOST_LINES = 4000;

@@ -1,4 +1,4 @@
-import type { ManifoldToplevel, Vec3 } from 'manifold-3d/manifold';
+import type { ManifoldToplevel, Vec2, Vec3 } from 'manifold-3d/manifold';
 import * as three from 'three';
 import type { PrintSettings } from './settings';
 import { extentOf, sizeOf, type Size, type Solid } from './solid';
@@ -21,7 +21,7 @@ export function lay(engine: ManifoldToplevel, solid: Solid, bed: PrintSettings['
   let first: Solid | undefined;
   for (const side of sides.slice(0, MOST_SIDES)) {
     const down = new three.Quaternion().setFromUnitVectors(side, new three.Vector3(0, 0, -1));
-    const turn = spun(down, points, bed.x >= bed.y);
+    const turn = spun(engine, down, points, bed.x >= bed.y);
     const laid = onBed(turnedBy(solid, turn));
     if (hasRoom(sizeOf(laid), bed)) return laid;
     first ??= laid;
@@ -75,15 +75,20 @@ function hullOf(
 }
 
 /** With the turn about the upright axis that makes the box around it smallest. */
-function spun(down: three.Quaternion, points: readonly three.Vector3[], isWide: boolean): three.Quaternion {
+function spun(
+  engine: ManifoldToplevel,
+  down: three.Quaternion,
+  points: readonly three.Vector3[],
+  isWide: boolean,
+): three.Quaternion {
   const flat = points.map((point) => point.clone().applyQuaternion(down));
-  const rim = rimOf(flat);
+  const rim = rimOf(engine, flat);
   let best = { angle: 0, area: Infinity, isWide: true };
   const step = Math.max(1, rim.length / MOST_TURNS);
   for (let next = 0; next < rim.length; next += step) {
     const from = rim[Math.floor(next)]!;
     const to = rim[(Math.floor(next) + 1) % rim.length]!;
-    const angle = -Math.atan2(to.y - from.y, to.x - from.x);
+    const angle = -Math.atan2(to[1] - from[1], to[0] - from[0]);
     const [wide, deep] = sidesAt(rim, angle);
     if (wide * deep < best.area - 1e-9) best = { angle, area: wide * deep, isWide: wide >= deep };
   }
@@ -92,10 +97,10 @@ function spun(down: three.Quaternion, points: readonly three.Vector3[], isWide: 
 }
 
 /** How wide and how deep points are, turned by an angle. */
-function sidesAt(points: readonly three.Vector3[], angle: number): readonly [number, number] {
+function sidesAt(points: readonly Vec2[], angle: number): readonly [number, number] {
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   let [left, right, front, back] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (const { x, y } of points) {
+  for (const [x, y] of points) {
     const [across, away] = [x * cos - y * sin, x * sin + y * cos];
     left = Math.min(left, across);
     right = Math.max(right, across);
@@ -105,21 +110,14 @@ function sidesAt(points: readonly three.Vector3[], angle: number): readonly [num
   return [right - left, back - front];
 }
 
-/** The hull of points as seen from above (Andrew 1979). */
-function rimOf(points: readonly three.Vector3[]): three.Vector3[] {
-  const sorted = [...points].sort((a, b) => a.x - b.x || a.y - b.y);
-  const half = (row: readonly three.Vector3[]): three.Vector3[] => {
-    const kept: three.Vector3[] = [];
-    for (const point of row) {
-      for (let [a, b] = [kept.at(-2), kept.at(-1)]; a && b; [a, b] = [kept.at(-2), kept.at(-1)]) {
-        if ((b.x - a.x) * (point.y - a.y) - (b.y - a.y) * (point.x - a.x) > 0) break;
-        kept.pop();
-      }
-      kept.push(point);
-    }
-    return kept.slice(0, -1);
-  };
-  return [...half(sorted), ...half(sorted.reverse())];
+/** The hull of points as seen from above. */
+function rimOf({ CrossSection }: ManifoldToplevel, points: readonly three.Vector3[]): Vec2[] {
+  const hull = CrossSection.hull([points.map(({ x, y }): Vec2 => [x, y])]);
+  try {
+    return hull.toPolygons()[0] ?? [];
+  } finally {
+    hull.delete();
+  }
 }
 
 function turnedBy({ places, corners }: Solid, turn: three.Quaternion): Solid {

@@ -1,6 +1,6 @@
 import { MeshBVH } from 'three-mesh-bvh';
 import * as three from 'three';
-import { edgesOf, isUpwards, shellsOf, triangleOf, usesOf, type Edges } from './edges';
+import { edgesOf, isUpwards, shellsOf, triangleOf, usesOf, type Edges, type Sets } from './edges';
 import { trianglesIn, volumeOf, type Solid } from './solid';
 
 export interface Oriented {
@@ -40,17 +40,14 @@ function turnOver(corners: Uint32Array, triangle: number): void {
   corners[3 * triangle + 2] = second;
 }
 
-export function membersOf({ of, count }: { readonly of: Uint32Array; readonly count: number }): number[][] {
+export function membersOf({ of, count }: Sets): number[][] {
   const members = Array.from({ length: count }, (): number[] => []);
   of.forEach((shell, triangle) => members[shell]!.push(triangle));
   return members;
 }
 
 /** Whether a shell has an edge that not two triangles share. */
-export function openShells(
-  edges: Edges,
-  { of, count }: { readonly of: Uint32Array; readonly count: number },
-): Uint8Array {
+export function openShells(edges: Edges, { of, count }: Sets): Uint8Array {
   const isOpen = new Uint8Array(count);
   for (let edge = 0; edge < edges.count; edge++) {
     const uses = usesOf(edges, edge);

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from '@jest/globals';
 import type { Form, Part } from '../form/form';
+import { formOfPrint } from './drawn';
+import { edgesOf, patchesOf, shellsOf } from './edges';
 import { close, loopsOf } from './holes';
 import { findingsOf } from './findings';
 import { orient } from './orient';
@@ -222,6 +224,17 @@ test('size by scale or by the longest side, in millimetres, z up', async () => {
   const large = await printed(cube, { size: { by: 'longest', longest: 180 } });
   expect(large.report.scale).toBeCloseTo(6);
   expect(large.report.found.volume).toBeCloseTo(6000 * 216, -1);
+  // Height is that of the model as it stands, whatever its longest side is.
+  const wide = box([0, 0, 0], [80, 20, 10]);
+  const high = await printed(wide, { size: { by: 'height', height: 30 } });
+  expect(high.report.scale).toBeCloseTo(3);
+  expect(high.report.found.size.map(Math.round)).toEqual([240, 60, 30]);
+  const sheet: Solid = {
+    places: Float64Array.of(0, 0, 0, 9, 0, 0, 0, 9, 0),
+    corners: Uint32Array.of(0, 1, 2),
+  };
+  const flat = await printed(sheet, { size: { by: 'height', height: 1 } });
+  expect(flat.report.refused[0]).toMatch(/^Nothing is left/);
 });
 
 test('pieces have room on the bed, hold all of it together, and have pegs and holes', async () => {
@@ -332,6 +345,39 @@ test('thousands of shells that look inwards are turned, and counted', async () =
   expect(report.mended).toMatchObject({ shellCount: 400, isWatertight: true });
   expect(report.mended.volume).toBeCloseTo(400, 0);
   expect(report.found.shells).toHaveLength(100);
+});
+
+test('each shell is drawn by itself, in a hue that tells it from the next; one body is plain', async () => {
+  const print = await printed(both(cube, box([50, 0, 0], [60, 10, 10])), { join: false });
+  const form = formOfPrint(print);
+  const drawn = (level: number) => form.parts.filter((part) => part.level === level);
+  expect(drawn(0).map(({ material }) => material)).toEqual([0, 1]);
+  expect(drawn(0).reduce((sum, { triangles }) => sum + triangles.length / 3, 0)).toBe(24);
+  // In metres with y up again.
+  expect(Math.max(...drawn(0)[0]!.places)).toBeCloseTo(0.03);
+  expect(drawn(2)).toHaveLength(1);
+  const one = formOfPrint(await printed(cube));
+  expect(one.parts.map(({ material }) => material)).toEqual([-1, -1, -1]);
+  const many = formOfPrint(
+    await printed(both(...Array.from({ length: 70 }, (_, i) => box([3 * i, 0, 0], [3 * i + 1, 1, 1])))),
+  );
+  expect(many.parts.filter(({ level }) => level === 0)).toHaveLength(61);
+});
+
+test('thousands of triangles on one edge are one shell, told at once', () => {
+  const blades = 30_000;
+  const places = new Float64Array(3 * (blades + 2));
+  const corners: number[] = [];
+  places.set([0, 0, 10], 3);
+  for (let i = 0; i < blades; i++) {
+    const angle = (2 * Math.PI * i) / blades;
+    places.set([10 * Math.cos(angle), 10 * Math.sin(angle), 5], 3 * (i + 2));
+    corners.push(0, 1, i + 2);
+  }
+  const blade: Solid = { places, corners: Uint32Array.from(corners) };
+  const edges = edgesOf(blade);
+  expect(shellsOf(blade, edges).count).toBe(1);
+  expect(patchesOf(blade, edges).count).toBe(blades);
 });
 
 test('a fan of thousands of triangles about one vertex comes to an end, and says that not all was looked at', async () => {

@@ -1,10 +1,11 @@
 import { FormatError } from '@/core/bytes';
-import { boxOf, type Box, type Form, type Part } from '../form/form';
+import { fileStem } from '@/core/kinds';
+import { boxOf, type Box, type Form } from '../form/form';
 import { sideBySide } from './beds';
 import { cut, planesFor, sticksOut, type Plane } from './cut';
 import { edgesOf, isUpwards, shellsOf, usesOf } from './edges';
 import { solidEngine } from './engine';
-import { findingsOf, NO_MARKS, type Findings, type Marks } from './findings';
+import { findingsOf, type Findings, type Marks } from './findings';
 import { join } from './join';
 import { hasRoom, lay, onBed } from './lay';
 import { repair, type Mends } from './repair';
@@ -67,9 +68,7 @@ const OPEN = 'It is not closed: mend it first, so that there is an inside';
 /** Works out a print: checked, mended as wanted, cut and laid. Throws FormatError where nothing is left to print. */
 export async function printOf(form: Form, name: string, settings: PrintSettings): Promise<Print> {
   const { parts, box } = needParts(form, name, settings.left);
-  const longest = 1000 * Math.max(...[0, 1, 2].map((i) => box.high[i]! - box.low[i]!));
-  const scale =
-    settings.size.by === 'scale' ? settings.size.scale : settings.size.longest / Math.max(longest, 1e-9);
+  const scale = scaleOf(box, settings.size);
   const found = weld(solidOf(parts, scale), 0).solid;
   const engine = await solidEngine();
   const { solid: repaired, mends } = repair(found, settings);
@@ -105,10 +104,10 @@ export async function printOf(form: Form, name: string, settings: PrintSettings)
     solids.map((solid) => (settings.isFlat ? lay(engine, solid, settings.bed) : onBed(solid))),
     settings.bed,
   ).map(asWritten);
-  const stem = name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+  const stem = fileStem(name);
   return {
     ...{ found, mended, pieces },
-    marks: { found: before.marks, mended: mended === found ? NO_MARKS : after.marks },
+    marks: { found: before.marks, mended: after.marks },
     report: {
       parts: [...new Set(printedParts(form, []).map((part) => part.name))],
       ...{ scale, mends, joined, planes, refused },
@@ -125,9 +124,18 @@ export async function printOf(form: Form, name: string, settings: PrintSettings)
   };
 }
 
-/** The finest parts of a form as one solid, as large as they are; nothing is mended. */
+/** The finest parts of a form as one solid, as large as they are and where a printer's bed begins; nothing is mended. */
 export const wholeSolid = (form: Form, name: string): Solid =>
-  weld(solidOf(needParts(form, name, []).parts, 1), 0).solid;
+  onBed(weld(solidOf(needParts(form, name, []).parts, 1), 0).solid);
+
+/** How many times as large it is printed as it is in the game. */
+function scaleOf({ low, high }: Box, size: PrintSettings['size']): number {
+  if (size.by === 'scale') return size.scale;
+  const sides = [0, 1, 2].map((i) => 1000 * (high[i]! - low[i]!));
+  const [wanted, is] = size.by === 'height' ? [size.height, sides[1]!] : [size.longest, Math.max(...sides)];
+  // What lies flat has no height to go by.
+  return wanted / Math.max(is, 1e-6);
+}
 
 function needParts(form: Form, file: string, left: readonly string[]): { parts: Form['parts']; box: Box } {
   const parts = printedParts(form, left).filter(({ triangles }) => triangles.length > 0);
@@ -156,31 +164,4 @@ function isClosed(solid: Solid): boolean {
 /** As files keep it: floats, and what lies at one place is one. */
 function asWritten({ places, corners }: Solid): Solid {
   return weld({ places: Float64Array.from(places, Math.fround), corners }, 0).solid;
-}
-
-/** A print as a form, so that it is drawn like one: its levels are what was found, what was mended, and the pieces. */
-export function formOfPrint({ found, mended, pieces, report }: Print): Form {
-  const parts = [
-    partOf(found, 'As it is', 0),
-    partOf(mended, 'Mended', 1),
-    ...pieces.map((piece, i) => partOf(piece, report.pieces[i]!.name, 2)),
-  ];
-  return { parts, materials: [], bones: [], clips: [] };
-}
-
-const partOf = ({ places, corners }: Solid, name: string, level: number): Part => ({
-  ...{ name, level, material: -1, coordinates: [], morphs: [] },
-  places: yUp(places),
-  triangles: corners,
-});
-
-/** From millimetres with z up to metres with y up. */
-function yUp(places: ArrayLike<number>): Float32Array {
-  const made = new Float32Array(places.length);
-  for (let i = 0; i + 2 < places.length; i += 3) {
-    made[i] = places[i]! / 1000;
-    made[i + 1] = places[i + 2]! / 1000;
-    made[i + 2] = -places[i + 1]! / 1000;
-  }
-  return made;
 }

@@ -1,4 +1,4 @@
-import { edgesOf, shellsOf, triangleOf, usesOf, type Edges } from './edges';
+import { edgesOf, patchesOf, shellsOf, triangleOf, usesOf } from './edges';
 import { close, loopsOf } from './holes';
 import { membersOf, openShells, orient } from './orient';
 import type { PrintSettings } from './settings';
@@ -122,31 +122,6 @@ function withoutFlaps(solid: Solid): { readonly kept: Solid; readonly left: read
     if (isOpen[patch] === 1 && hangs[patch] === 1 && 2 * sizes[patch]! < most) left.push(triangle);
   });
   return { kept: without(solid, left), left };
-}
-
-/** Triangles that are joined over edges of exactly two. */
-function patchesOf(solid: Solid, edges: Edges): { readonly of: Uint32Array; readonly count: number } {
-  const triangles = trianglesIn(solid);
-  const of = new Uint32Array(triangles).fill(0xffffffff);
-  let count = 0;
-  for (let start = 0; start < triangles; start++) {
-    if (of[start] !== 0xffffffff) continue;
-    of[start] = count;
-    const open = [start];
-    for (let triangle = open.pop(); triangle !== undefined; triangle = open.pop())
-      for (let corner = 3 * triangle; corner < 3 * triangle + 3; corner++) {
-        const uses = usesOf(edges, edges.of[corner]!);
-        if (uses.length !== 2) continue;
-        for (const other of uses) {
-          const beside = triangleOf(other);
-          if (of[beside] !== 0xffffffff) continue;
-          of[beside] = count;
-          open.push(beside);
-        }
-      }
-    count++;
-  }
-  return { of, count };
 }
 
 /** Shells that enclose nothing: two sides of one sheet, a triangle that stands alone. */

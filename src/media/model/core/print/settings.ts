@@ -4,11 +4,12 @@ const millimetres = z.number().finite().min(0).max(100_000);
 
 /** How a model is to be printed. Everything has a usual value, so that `{}` is an order as well. */
 export const PrintSettings = z.object({
-  /** How much of its size in the game; or how high it is to be, in millimetres. */
+  /** How much of its size in the game; or how long its longest side, or how high it is to be, in millimetres. */
   size: z
     .discriminatedUnion('by', [
       z.object({ by: z.literal('scale'), scale: z.number().positive().max(1000) }),
       z.object({ by: z.literal('longest'), longest: z.number().positive().max(100_000) }),
+      z.object({ by: z.literal('height'), height: z.number().positive().max(100_000) }),
     ])
     .default({ by: 'longest', longest: 180 }),
   /** Names of parts that are left out. */

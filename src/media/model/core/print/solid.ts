@@ -38,6 +38,17 @@ export function solidOf(parts: Form['parts'], factor: number): Solid {
   return { places, corners };
 }
 
+/** Places as models have them: from millimetres with z up to metres with y up. */
+export function yUp(places: ArrayLike<number>): Float32Array {
+  const made = new Float32Array(places.length);
+  for (let i = 0; i + 2 < places.length; i += 3) {
+    made[i] = places[i]! / 1000;
+    made[i + 1] = places[i + 2]! / 1000;
+    made[i + 2] = -places[i + 1]! / 1000;
+  }
+  return made;
+}
+
 export interface Extent {
   readonly low: readonly [number, number, number];
   readonly high: readonly [number, number, number];

@@ -16,6 +16,7 @@ export interface TakenClip {
 /** What is told of what is taken out. */
 export interface Taken {
   /** Names of parts; triangles are those of all their levels. */
+  readonly names: readonly string[];
   readonly parts: number;
   readonly vertices: number;
   readonly triangles: number;
@@ -46,6 +47,7 @@ export function takenForm(
       (!settings.finest || level === finest) &&
       !leftMaterials.has(form.materials[material]?.name ?? '\0'),
   );
+  const names = [...new Set(parts.map(({ name }) => name))];
   const used = [...new Set(parts.map(({ material }) => material))]
     .filter((number) => number >= 0)
     .sort((a, b) => a - b);
@@ -67,7 +69,7 @@ export function takenForm(
       ...{ materials, bones: form.bones, clips: clips.map(({ clip }) => clip) },
     },
     told: {
-      parts: new Set(parts.map(({ name }) => name)).size,
+      ...{ names, parts: names.length },
       vertices: parts.reduce((sum, part) => sum + verticesOf(part), 0),
       triangles: parts.reduce((sum, part) => sum + trianglesOf(part), 0),
       materials: materials.map(({ name }) => name),

@@ -25,6 +25,8 @@ interface Row {
   readonly name: string;
   readonly help: string;
   readonly of: (findings: Findings) => string;
+  /** What else is told of it, at the number. */
+  readonly more?: (findings: Findings) => string;
   readonly mark?: MarkSort;
   readonly isBad?: (findings: Findings) => boolean;
 }
@@ -35,6 +37,8 @@ export const sides = (size: readonly number[]): string =>
   size.map((side) => number(tenths(side))).join(' x ');
 const tenths = (value: number): number => Math.round(value * 10) / 10;
 
+const MOST_TOLD = 12;
+
 const ROWS: readonly Row[] = [
   { name: 'Size', help: 'Wide, deep, high', of: ({ size }) => `${sides(size)} mm` },
   {
@@ -43,7 +47,19 @@ const ROWS: readonly Row[] = [
     of: ({ volume, openEdges }) => (openEdges > 0 ? `${cubic(volume)}, not closed` : cubic(volume)),
   },
   { name: 'Triangles', help: 'How many there are', of: ({ triangles }) => number(triangles) },
-  { name: 'Shells', help: 'Bodies that share no edge', of: ({ shellCount }) => number(shellCount) },
+  {
+    name: 'Shells',
+    help: 'Bodies that share no edge; each has a hue of its own above',
+    of: ({ shellCount }) => number(shellCount),
+    more: ({ shells }) =>
+      shells
+        .slice(0, MOST_TOLD)
+        .map(
+          ({ triangles, size, isClosed }) =>
+            `${plural(triangles, 'triangle')}, ${sides(size)} mm${isClosed ? '' : ', not closed'}`,
+        )
+        .join('\n'),
+  },
   {
     name: 'Holes',
     help: 'Rows of edges that have a triangle on one side only',
@@ -110,7 +126,7 @@ export function FindingsTable({
           </TableRow>
         </TableHead>
         <TableBody>
-          {ROWS.map(({ name, help, of, mark, isBad }) => (
+          {ROWS.map(({ name, help, of, more, mark, isBad }) => (
             <TableRow key={name} selected={mark !== undefined && mark === chosen}>
               <TableCell component="th" scope="row" title={help}>
                 {mark ? (
@@ -127,7 +143,11 @@ export function FindingsTable({
                 )}
               </TableCell>
               {[found, mended].map((findings, i) => (
-                <TableCell key={i} sx={{ fontWeight: isBad?.(findings) ? 600 : 400 }}>
+                <TableCell
+                  key={i}
+                  title={more?.(findings)}
+                  sx={{ fontWeight: isBad?.(findings) ? 600 : 400 }}
+                >
                   {of(findings)}
                 </TableCell>
               ))}

@@ -10,13 +10,14 @@ import { useSearchParams } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '@/ui/api';
-import { parseEntry } from '@/ui/contents/url-state';
 import { nameOf, plural } from '@/ui/format';
 import { keepText, useKeptText } from '@/ui/kept-text';
-import { Blank, Failed, Loading } from '@/ui/kit/Blank';
+import { Failed, Loading } from '@/ui/kit/Blank';
 import { Screen } from '@/ui/kit/Screen';
 import { useHues } from '@/ui/kit/use-hues';
 import { PrintSettings } from '../../core/print/settings';
+import { yUp } from '../../core/print/solid';
+import { ChosenModel, type ModelPlace } from '../ChosenModel';
 import { ModelStage } from '../view/ModelStage';
 import { useModel } from '../view/use-model';
 import type { ShownForm } from '../view/use-form';
@@ -30,30 +31,18 @@ const KEPT = 'zero-latch printer';
 const Kept = PrintSettings.pick({ bed: true, wall: true, isFlat: true }).partial();
 
 /** A model as it would be printed: checked, mended, cut and laid on the bed. */
-export function PrintScreen({ gameId }: { gameId: number }) {
-  const query = useSearchParams();
-  const entry = parseEntry(query.get('entry') ?? '');
-  if (!entry)
-    return (
-      <Blank
-        title="No model chosen"
-        action={
-          <Button component={NextLink} href={`/games/${gameId}/contents?kind=model`} variant="contained">
-            To the models
-          </Button>
-        }
-      >
+export const PrintScreen = ({ gameId }: { gameId: number }) => (
+  <ChosenModel
+    {...{ gameId }}
+    how={
+      <>
         Choose a model, look at it large, and press <em>For printing</em>.
-      </Blank>
-    );
-  return <OnePrint key={`${entry.archiveId}:${entry.index}`} {...{ gameId }} {...entry} />;
-}
-
-interface Where {
-  readonly gameId: number;
-  readonly archiveId: number;
-  readonly index: number;
-}
+      </>
+    }
+  >
+    {(place) => <OnePrint key={`${place.archiveId}:${place.index}`} {...place} />}
+  </ChosenModel>
+);
 
 function read(text: string | null, kept: string | null): PrintSettings {
   const remembered = Kept.safeParse(jsonOf(kept)).data ?? {};
@@ -69,7 +58,7 @@ function jsonOf(text: string | null): unknown {
   }
 }
 
-function OnePrint({ gameId, archiveId, index }: Where) {
+function OnePrint({ gameId, archiveId, index }: ModelPlace) {
   const query = useSearchParams();
   const kept = useKeptText(KEPT);
   const text = query.get('settings');
@@ -194,10 +183,10 @@ function PrintStageView({
   const hues = useHues();
   const model = useModel(shown, { gameId: 0, archiveId: 0, index: 0, modId: undefined }, NONE);
   const lines = useMemo(() => {
-    if (stage === 'bed') return [{ hue: hues.lines, points: inModel(rimOf(bed)) }];
+    if (stage === 'bed') return [{ hue: hues.lines, points: yUp(rimOf(bed)) }];
     return (Object.keys(MARK_HUES) as MarkSort[])
       .filter((sort) => mark === undefined || sort === mark)
-      .map((sort) => ({ hue: MARK_HUES[sort], points: inModel(marks[stage][sort]) }));
+      .map((sort) => ({ hue: MARK_HUES[sort], points: yUp(marks[stage][sort]) }));
   }, [marks, mark, stage, bed, hues]);
   return <ModelStage {...{ shown, model, label, lines }} height="clamp(240px, calc(100vh - 470px), 900px)" />;
 }
@@ -212,14 +201,3 @@ const rimOf = ({ x, y }: PrintSettings['bed']): number[] =>
     [x, y, 0, y],
     [0, y, 0, 0],
   ].flatMap(([ax, ay, bx, by]) => [ax!, ay!, 0, bx!, by!, 0]);
-
-/** From millimetres with z up to metres with y up. */
-function inModel(points: readonly number[]): Float32Array {
-  const made = new Float32Array(points.length);
-  for (let i = 0; i + 2 < points.length; i += 3) {
-    made[i] = points[i]! / 1000;
-    made[i + 1] = points[i + 2]! / 1000;
-    made[i + 2] = -points[i + 1]! / 1000;
-  }
-  return made;
-}

@@ -6,6 +6,7 @@ import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
 import { NumberField } from '@/ui/kit/NumberField';
 import { Check, Line } from '../fields';
+import type { PrintSettings } from '../../core/print/settings';
 import { CutFields } from './CutFields';
 import type { SideProps } from './side';
 
@@ -30,20 +31,24 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
             size="small"
             value={size.by}
             inputProps={{ 'aria-label': 'Size by' }}
-            onChange={({ target }) =>
-              onChange({
-                size:
-                  target.value === 'scale'
-                    ? { by: 'scale', scale: report?.scale ?? 1 }
-                    : { by: 'longest', longest: Math.max(...(report?.found.size ?? [180])) },
-              })
-            }
+            onChange={({ target }) => onChange({ size: sizeBy(target.value, report) })}
           >
             <MenuItem value="longest">its longest side</MenuItem>
+            <MenuItem value="height">its height</MenuItem>
             <MenuItem value="scale">its scale</MenuItem>
           </Select>
         </Line>
-        {size.by === 'longest' ? (
+        {size.by === 'height' && (
+          <Line label="Height">
+            <NumberField
+              {...{ label: 'Height', unit: 'mm', least: 0.1, most: 100_000 }}
+              value={size.height}
+              width={96}
+              onKeep={(height) => height && onChange({ size: { by: 'height', height } })}
+            />
+          </Line>
+        )}
+        {size.by === 'longest' && (
           <Line label="Longest side">
             <NumberField
               {...{ label: 'Longest side', unit: 'mm', least: 0.1, most: 100_000 }}
@@ -52,7 +57,8 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
               onKeep={(longest) => longest && onChange({ size: { by: 'longest', longest } })}
             />
           </Line>
-        ) : (
+        )}
+        {size.by === 'scale' && (
           <Line label="One to">
             <NumberField
               {...{ label: 'One to', unit: '', least: 0.001, most: 100_000 }}
@@ -62,7 +68,7 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
             />
           </Line>
         )}
-        {report && size.by === 'longest' && (
+        {report && size.by !== 'scale' && (
           <Box sx={{ color: 'ink2', fontSize: 12.5 }}>{scaleSaid(report.scale)}</Box>
         )}
       </Box>
@@ -151,6 +157,13 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
       <CutFields {...{ settings, report, onChange }} />
     </Box>
   );
+}
+
+/** The same size, said in another way, so that nothing changes until a number is given. */
+function sizeBy(by: PrintSettings['size']['by'], report: SideProps['report']): PrintSettings['size'] {
+  const [wide, deep, high] = report?.found.size ?? [180, 180, 180];
+  if (by === 'scale') return { by, scale: report?.scale ?? 1 };
+  return by === 'height' ? { by, height: high } : { by, longest: Math.max(wide, deep, high) };
 }
 
 const scaleSaid = (scale: number): string =>

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { api } from '@/ui/api';
 import type { ToldOfPrint } from '../../core/print';
-import type { Box } from '../../core/form/form';
+import { boxOf } from '../../core/form/form';
 import { unpackForm } from '../../core/view/pack';
 import type { ShownForm } from '../view/use-form';
 
@@ -39,22 +39,11 @@ function partedPrint(shown: ShownForm): ShownPrint {
     const parts = shown.form.parts
       .filter((part) => part.level === number)
       .map((part) => ({ ...part, level: 0 }));
-    return { ...shown, form: { ...shown.form, parts, box: boxOf(parts, shown) } };
+    const box = boxOf(parts.map(({ places, vertices }) => ({ places: shown.floats(places, 3 * vertices) })));
+    return { ...shown, form: { ...shown.form, parts, box: box ?? null } };
   };
   return {
     ...(shown.form.told as ToldOfPrint),
     shown: { found: level(0), mended: level(1), bed: level(2) },
   };
-}
-
-function boxOf(parts: ShownForm['form']['parts'], { floats }: ShownForm): Box | null {
-  const low: [number, number, number] = [Infinity, Infinity, Infinity];
-  const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (const { places, vertices } of parts)
-    floats(places, 3 * vertices).forEach((value, i) => {
-      const axis = (i % 3) as 0 | 1 | 2;
-      low[axis] = Math.min(low[axis], value);
-      high[axis] = Math.max(high[axis], value);
-    });
-  return low[0] <= high[0] ? { low, high } : null;
 }

@@ -4,7 +4,7 @@ import { TakeSettings } from '@/media/model/core/take';
 
 /** What is taken out, as JSON, and the entry whose clips go along, as `archive:index`. */
 export const TakeQuery = z.object({
-  settings: jsonText.pipe(TakeSettings),
+  settings: jsonText('{}').pipe(TakeSettings),
   clips: z
     .string()
     .regex(/^\d{1,9}:\d{1,9}$/)

@@ -1,20 +1,10 @@
 import { z } from 'zod';
 import { formPictures } from '@/server/looking/forms';
+import { jsonText } from '@/app/api/json-text';
 import { EntryParams, openedBy, route } from '@/app/api/route-kit';
 
 const Query = z.object({
-  paths: z
-    .string()
-    .max(1 << 16)
-    .default('[]')
-    .transform((text, context) => {
-      try {
-        return z.array(z.string().max(1024)).parse(JSON.parse(text));
-      } catch {
-        context.addIssue({ code: 'custom', message: 'a list of paths as JSON' });
-        return z.NEVER;
-      }
-    }),
+  paths: jsonText('[]').pipe(z.array(z.string().max(1024))),
   mod: z.coerce.number().int().positive().optional(),
 });
 
