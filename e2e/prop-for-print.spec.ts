@@ -72,6 +72,18 @@ test('prop-for-print: the finer boathook, sized, mended, cut to the bed with peg
     await expect(page.getByText(/1 piece, watertight$/)).toBeVisible();
   });
 
+  await test.step('with all parts left out it says so, and they can be taken in again', async () => {
+    const pole = page.getByRole('checkbox', { name: 'boathook_pole' });
+    const iron = page.getByRole('checkbox', { name: 'boathook_iron' });
+    await pole.click();
+    await expect(row(page, 'Shells')).toHaveText(/Shells4/);
+    await iron.click();
+    await expect(page.getByRole('alert').getByText(/nothing is left of it/)).toBeVisible();
+    await pole.click();
+    await iron.click();
+    await expect(page.getByText(/1 piece, watertight$/)).toBeVisible();
+  });
+
   await test.step('at a size of its own it is too large for the bed, and is cut with pegs', async () => {
     await page.getByLabel('Longest side').fill('600');
     await page.getByLabel('Longest side').press('Enter');
@@ -133,6 +145,6 @@ test('prop-for-print: the finer boathook, sized, mended, cut to the bed with peg
       expect((await ask({ settings })).status()).toBe(400);
     const none = await ask({ settings: JSON.stringify({ left: ['boathook_pole', 'boathook_iron'] }) });
     expect(none.status()).toBeGreaterThanOrEqual(400);
-    expect(((await none.json()) as { error: string }).error).toMatch(/not left out/);
+    expect(((await none.json()) as { error: string }).error).toMatch(/nothing is left/);
   });
 });

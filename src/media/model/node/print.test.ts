@@ -96,6 +96,6 @@ test('a creature of many shells is closed as well', async () => {
 });
 
 test('nothing to print is refused with what to do', async () => {
-  await expect(made('3mf', { left: ['boathook_pole', 'boathook_iron'] })).rejects.toThrow(/not left out/);
+  await expect(made('3mf', { left: ['boathook_pole', 'boathook_iron'] })).rejects.toThrow(/nothing is left/);
   await expect(made('3mf', {}, new Uint8Array(20))).rejects.toThrow(/a model as GLB/);
 });

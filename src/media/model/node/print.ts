@@ -38,7 +38,7 @@ export async function printFile(
   const { pieces, report } = await printOf(form, name, settings);
   if (pieces.length === 0)
     throw new FormatError('bad-value', {
-      ...{ file: name, expected: 'something to print', actual: 'nothing' },
+      ...{ file: name, why: 'nothing is left to print' },
       remedy: report.refused[0] ?? 'Take a part in again',
     });
   const named = pieces.map((solid, i) => ({ name: report.pieces[i]!.name, solid }));

@@ -4,6 +4,7 @@ import type { MediaScripts } from '@/platform/node/media-scripts';
 import { exportPicture, sharp } from '@/media/picture/node/pictures';
 import { writeGltfFiles, writeOpenForm, type Form, type GivenPicture, type PictureFor } from '../core';
 import { regreyed, saysAnything, takenForm, type Taken, type TakeSettings } from '../core/take';
+import { nothingLeft } from '../core/form/nothing-left';
 import { needForm } from './forms';
 import { formAs3mf } from './print';
 import { zipped } from './zipped';
@@ -42,10 +43,7 @@ export async function takeModel(
   const stem = fileStem(asked.name);
   if (as === '3mf') return { bytes: await formAs3mf(form, stem), ending: as };
   if (as !== 'glb' && as !== 'gltf' && !form.parts.some(({ triangles }) => triangles.length > 0))
-    throw new FormatError('bad-value', {
-      ...{ file: asked.name, expected: 'a part with triangles that is not left out', actual: 'none' },
-      remedy: 'Take a part in again',
-    });
+    throw nothingLeft(asked.name);
   if (as !== 'glb' && as !== 'gltf') return { bytes: await writeOpenForm(form, as), ending: as };
   const pictureFor = await picturesFor(form, asked.pictures, greys, scripts);
   if (as === 'glb') return { bytes: await writeOpenForm(form, as, pictureFor), ending: as };

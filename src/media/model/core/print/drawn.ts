@@ -4,14 +4,14 @@ import { membersOf } from './orient';
 import type { Print } from './print';
 import { shellOf, trianglesIn, yUp, type Solid } from './solid';
 
-/** Hues of shells, so that one tells them apart; what is one body has none of them. */
+/** Hues of shells, linear, so that one tells them apart; what is one body has none of them. */
 const HUES = [
-  [0.79, 0.74, 0.62],
-  [0.5, 0.66, 0.66],
-  [0.78, 0.58, 0.45],
-  [0.62, 0.6, 0.74],
-  [0.6, 0.7, 0.5],
-  [0.76, 0.63, 0.68],
+  [0.58, 0.5, 0.33],
+  [0.16, 0.38, 0.38],
+  [0.58, 0.24, 0.12],
+  [0.3, 0.26, 0.5],
+  [0.27, 0.42, 0.16],
+  [0.52, 0.28, 0.38],
 ] as const;
 
 /** So many of the largest shells are drawn by themselves; the others share the last hue. */

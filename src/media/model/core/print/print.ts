@@ -1,6 +1,6 @@
-import { FormatError } from '@/core/bytes';
 import { fileStem } from '@/core/kinds';
 import { boxOf, type Box, type Form } from '../form/form';
+import { nothingLeft } from '../form/nothing-left';
 import { sideBySide } from './beds';
 import { cut, planesFor, sticksOut, type Plane } from './cut';
 import { edgesOf, isUpwards, shellsOf, usesOf } from './edges';
@@ -141,10 +141,7 @@ function needParts(form: Form, file: string, left: readonly string[]): { parts: 
   const parts = printedParts(form, left).filter(({ triangles }) => triangles.length > 0);
   const box = boxOf(parts);
   if (box) return { parts, box };
-  throw new FormatError('bad-value', {
-    ...{ file, expected: 'a part with triangles that is not left out', actual: 'none' },
-    remedy: 'Take a part in again',
-  });
+  throw nothingLeft(file);
 }
 
 /** How many shells there are. */

@@ -20,6 +20,8 @@ const MENDS = [
 /** How large it is printed, what is mended, and how it is cut. Each of it can be refused. */
 export function PrintSide({ settings, report, onChange }: SideProps) {
   const { size, bed } = settings;
+  // Where all are left out nothing can be worked out, and yet they have to be there to be taken in again.
+  const parts = report?.parts ?? settings.left;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2.25 }}>
       <Box>
@@ -72,13 +74,13 @@ export function PrintSide({ settings, report, onChange }: SideProps) {
           <Box sx={{ color: 'ink2', fontSize: 12.5 }}>{scaleSaid(report.scale)}</Box>
         )}
       </Box>
-      {report && report.parts.length > 1 && (
+      {parts.length > (report ? 1 : 0) && (
         <Box>
           <Typography variant="h2" sx={{ mb: 0.5 }}>
             Parts
           </Typography>
           <Box sx={{ maxHeight: 168, overflow: 'auto' }}>
-            {report.parts.map((part) => (
+            {parts.map((part) => (
               <Check
                 key={part}
                 label={part}

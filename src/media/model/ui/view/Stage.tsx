@@ -84,7 +84,7 @@ function Eye({ middle, reach, fits }: { middle: three.Vector3; reach: number; fi
   const { camera, invalidate, gl, size } = useThree();
   useEffect(() => {
     const wide = Math.min(1, size.width / Math.max(1, size.height));
-    const away = (reach * 0.95) / Math.sin((35 / 2 / 180) * Math.PI) / Math.max(0.35, wide);
+    const away = (reach * 1.02) / Math.sin((35 / 2 / 180) * Math.PI) / Math.max(0.35, wide);
     camera.position.set(middle.x + away * 0.52, middle.y + away * 0.26, middle.z + away * 0.81);
     camera.lookAt(middle);
     controls.current?.target.copy(middle);
