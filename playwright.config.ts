@@ -20,15 +20,17 @@ export default defineConfig({
   fullyParallel: false,
   retries: 0,
   // Bounds for a machine that other builds slow down; nothing waits this long when all is well.
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   outputDir: 'test-results/browser',
   use: {
     baseURL: address.origin,
     storageState: { cookies: [cookie], origins: [] },
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 30_000,
+    actionTimeout: 60_000,
+    // What only moves takes time to draw and to wait for.
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

@@ -15,7 +15,7 @@ import { writeForm } from '../demo/world/forms/form-writer';
 import { heronGaits } from '../demo/world/forms/gaits';
 import { heron, heronBones } from '../demo/world/forms/heron';
 import { lantern } from '../demo/world/forms/lantern';
-import type { Mesh } from '../demo/world/forms/mesh';
+import { hills } from './hills';
 
 /** Models: decoding through a script against a hand loop, facts of many, and writing GLB against the package alone. */
 
@@ -35,37 +35,6 @@ const row = (what: string, baseline: number, ours: number): void =>
   say(
     `| ${what} | ${baseline.toFixed(1)} ms | ${ours.toFixed(1)} ms | **${(ours / baseline).toFixed(2)}** |`,
   );
-
-/** A field of hills of so many triangles, in parts that 16 bits count. */
-function hills(triangles: number): Mesh[] {
-  const meshes: Mesh[] = [];
-  const side = 170;
-  const each = 2 * (side - 1) ** 2;
-  for (let part = 0; part * each < triangles; part++) {
-    const mesh: Mesh = {
-      name: `hills_${part}`,
-      level: 0,
-      material: 0,
-      corners: [],
-      weights: [],
-      triangles: [],
-    };
-    for (let y = 0; y < side; y++)
-      for (let x = 0; x < side; x++) {
-        mesh.corners.push({
-          place: [x / 10, Math.sin(x / 9) * Math.cos(y / 7 + part), y / 10],
-          normal: [0, 1, 0],
-          at: [x / side, y / side],
-        });
-        mesh.weights.push([[0, 1]]);
-        if (x === 0 || y === 0) continue;
-        const at = y * side + x;
-        mesh.triangles.push(at - side - 1, at, at - side, at - side - 1, at - 1, at);
-      }
-    meshes.push(mesh);
-  }
-  return meshes;
-}
 
 /** What somebody would write by hand for this one format: the same numbers in the same space. */
 function byHand(bytes: Buffer): number {

@@ -38,9 +38,9 @@ const notes = fs.readFileSync(card, 'utf8');
 const { id } = await call<{ id: number }>('POST', 'games', { title: 'Lanternfen', folder, notes });
 const base = `games/${id}`;
 
-async function settled(): Promise<void> {
+async function settled(game = id): Promise<void> {
   for (;;) {
-    const jobs = await call<{ state: string }[]>('GET', `jobs?game=${id}`);
+    const jobs = await call<{ state: string }[]>('GET', `jobs?game=${game}`);
     if (jobs.length > 0 && jobs.every(({ state }) => !['waiting', 'running'].includes(state))) return;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
@@ -103,15 +103,31 @@ await call('POST', `${base}/id-tables`, {
   title: 'cast.csv',
   text: 'code,name\nodd,Odd Marren\nreed_widow,The Reed Widow\nsallow,Captain Sallow\nbog_heron,The bog-heron\n',
 });
-const scene = await entry('scenes kind:text');
+const dutch = await call<{ id: number }>('POST', `${base}/mods`, { title: 'Nederlands' });
+const desk = `${base}/mods/${dutch.id}/desk`;
+await call('POST', `${desk}/tongues`, { tongue: 'nl', name: 'Nederlands' });
+const talk = { place: 'text/talk.sayings', nth: 0 };
+const said: readonly (readonly [string, string, string?])[] = [
+  ['jetty.odd.01', 'Heb je de olie voor de steiger bij je?', 'done'],
+  ['jetty.odd.02', 'Heb je de palingen voor de steiger bij je?', 'reviewed'],
+  ['jetty.odd.04', 'Dat zijn munten voor de olie, en geen minder.'],
+  ['jetty.odd.07', 'Niemand verlaat de steiger zonder olie.'],
+];
+for (const [key, text, state] of said)
+  await call('POST', `${desk}/texts`, {
+    ...{ source: 'en', target: 'nl', edits: [{ ...talk, key, text, ...(state && { state }) }] },
+    ...{ what: `writing ${key}`, by: 'Ida' },
+  });
+const line = encodeURIComponent(JSON.stringify([talk.place, 'jetty.odd.04', 0]));
 await shot(
-  'search',
-  `games/${id}/contents?search=portrait&entry=${scene.archiveId}:${scene.index}`,
+  'desk',
+  `games/${id}/desk?source=en&target=nl&others=de&place=${encodeURIComponent(talk.place)}&line=${line}`,
   'light',
   async (page) => {
-    await page.getByRole('region', { name: 'Refers to', exact: true }).scrollIntoViewIfNeeded();
+    await page.getByText('is missing').first().waitFor();
   },
 );
+await call('DELETE', `${base}/mods/${dutch.id}`);
 
 await shot('wall', `games/${id}/contents?kind=picture&group=look`, 'dark', async (page) => {
   await page.getByRole('button', { name: 'Look at all pictures' }).click();
@@ -157,7 +173,11 @@ await shot(
 );
 await shot('recipes', `games/${id}/recipes`);
 await shot('activity', 'activity', 'dark', async (page) => {
-  await page.getByRole('listitem').filter({ hasText: '20 written' }).first().click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: /\d+ written/ })
+    .first()
+    .click();
 });
 fs.rmSync(outputs, { recursive: true });
 
@@ -222,16 +242,16 @@ const changes = await call<{ id: number; fit: string }[]>('GET', `${base}/mods/$
 for (const { id: change, fit } of changes)
   if (fit === 'does not fit')
     await call('POST', `${base}/mods/${mod.id}/changes/${change}`, { mend: 'resize' });
-const tallow = (await call<{ id: number; title: string }[]>('GET', 'games')).find(({ title }) =>
-  title.startsWith('Tallow'),
+const story = (await call<{ id: number; title: string; folder: string }[]>('GET', 'games')).find(
+  ({ title }) => title === 'Quillmoor',
 );
-if (tallow) {
-  const ground = await call<{ rows: Entry[] }>('GET', `games/${tallow.id}/entries?search=terr.bin`);
-  const { archiveId, index } = ground.rows[0]!;
-  await shot('carve', `games/${tallow.id}/contents?entry=${archiveId}:${index}`, 'dark', async (page) => {
-    await page.getByRole('button', { name: 'Carve' }).click();
-    await page.getByRole('list', { name: 'Found pictures' }).getByRole('listitem').first().waitFor();
-  });
+if (story) {
+  // The seed of the project lies in its program.
+  const program = fs.readFileSync(path.join(story.folder, 'quillmoor.bin'));
+  const seed = program.subarray(Math.floor(program.length * 0.61) | 7).subarray(0, 4);
+  await call('POST', `games/${story.id}/keys`, { text: seed.toString('hex'), label: 'seed' });
+  await settled(story.id);
+  await shot('read', `games/${story.id}/read?table=tables%2Fpeople.cbor&row=2`, 'dark');
 }
 
 // Another mod that changes the jetty too, ahead of this one.

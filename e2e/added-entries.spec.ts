@@ -15,7 +15,6 @@ test('entries are added to an archive and taken out of it, to the game and back'
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const mod = await modOf(server, lanternfen, 'Newcomers', {});
@@ -137,7 +136,6 @@ test('a mod as an archive of its own and as loose files leaves all files of the 
   server,
   lanternfen,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const before = filesBelow(lanternfen.folder);

@@ -20,7 +20,6 @@ test('atlas-among-namesakes: the scattered parts of one puppet out of a sheet wi
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const sheetBytes = (): Buffer => new Hold(path.join(lanternfen.folder, HOLD), helpCardBytes()).take(SHEET);
@@ -133,7 +132,6 @@ test('parts by their gaps, small edits of some of them, words stamped on, and un
   server,
   lanternfen,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const { id: mod } = (await (
     await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Edits' } })

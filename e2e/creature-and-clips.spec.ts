@@ -46,6 +46,25 @@ test('creature-and-clips: the heron with its bones and the clips of another file
 }) => {
   await server.unlock(lanternfen);
 
+  await test.step("the game's own table turns codes and variants into names", async () => {
+    await openEntry(page, lanternfen.id, 'items/creatures.csv', 'creatures.csv');
+    await page.getByRole('button', { name: 'Readable names…' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Read the chosen entry' }).click();
+    await expect(page.getByRole('dialog').getByText(/narrowed by its variant/)).toBeVisible();
+    await page.goto(
+      `/games/${lanternfen.id}/contents?${new URLSearchParams({ search: 'kind:model "bog-heron"' })}`,
+    );
+    // The form of the base hold and the gait of the amends that answers in its place.
+    await expect(page.locator('[data-entry]')).toHaveCount(2);
+    await expect(page.locator('[data-entry="0"]')).toContainText(/Bog-heron.*of the deep fen/);
+    await expect(page.locator('[data-entry="1"]')).toContainText(/bog_heron\.gait.*amends/);
+    await page.goto(
+      `/games/${lanternfen.id}/contents?${new URLSearchParams({ search: 'kind:model variant:brown' })}`,
+    );
+    await expect(page.locator('[data-entry]')).toHaveCount(1);
+    await expect(page.locator('[data-entry="0"]')).toContainText('otter.form');
+  });
+
   await test.step('in the inspector it is painted with what its materials name', async () => {
     await openEntry(page, lanternfen.id, HERON, 'bog_heron.form');
     const stage = page.getByLabel('Inspector').locator('[data-stage]');
@@ -73,6 +92,40 @@ test('creature-and-clips: the heron with its bones and the clips of another file
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('ArrowRight');
     await expect.poll(async () => differs(whole, (await seen(stage)).png)).toBe(true);
+  });
+
+  await test.step('its grey maps are seen as the game packs them, and its coordinates over a picture', async () => {
+    const surface = page.getByRole('combobox', { name: 'Surface' });
+    const painted = (await seen(stage)).png;
+    await surface.click();
+    await page.getByRole('option', { name: 'With grey maps' }).click();
+    const rough = (await seen(stage)).png;
+    await page.getByRole('combobox', { name: 'Green is' }).click();
+    await page.getByRole('option', { name: 'how much metal' }).click();
+    await expect.poll(async () => differs(rough, (await seen(stage)).png)).toBe(true);
+    const metal = (await seen(stage)).png;
+    await page.getByRole('checkbox', { name: 'turned over' }).check();
+    await expect.poll(async () => differs(metal, (await seen(stage)).png)).toBe(true);
+    await page.getByRole('combobox', { name: 'Green is' }).click();
+    await page.getByRole('option', { name: 'left out' }).click();
+    await surface.click();
+    await page.getByRole('option', { name: 'Painted' }).click();
+    await expect.poll(async () => differs(painted, (await seen(stage)).png)).toBe(false);
+    await page.getByRole('combobox', { name: 'Background' }).click();
+    await page.getByRole('option', { name: 'black' }).click();
+    await expect.poll(async () => differs(painted, (await seen(stage)).png)).toBe(true);
+    await page.getByRole('combobox', { name: 'Background' }).click();
+    await page.getByRole('option', { name: 'as the page' }).click();
+    await expect.poll(async () => differs(painted, (await seen(stage)).png)).toBe(false);
+    await page.getByRole('button', { name: 'Coordinates over it' }).first().click();
+    const flat = page.getByRole('dialog', { name: 'Coordinates over plumage_colour.sheet' });
+    await expect(flat.getByRole('status')).toContainText(/[\d,]+ triangles of heron_body, /);
+    await expect.poll(async () => (await seen(flat.locator('[data-stage]'))).hues).toBeGreaterThan(20);
+    const whole = (await seen(flat.locator('[data-stage]'))).png;
+    await flat.locator('[data-stage]').focus();
+    await page.keyboard.press('+');
+    await expect.poll(async () => differs(whole, (await seen(flat.locator('[data-stage]'))).png)).toBe(true);
+    await flat.getByRole('button', { name: 'Close' }).click();
   });
 
   await test.step('the clips of its gait play on it, in their groups, frame by frame', async () => {

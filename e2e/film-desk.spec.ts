@@ -10,7 +10,6 @@ test('a film at the desk: marks and texts are moved on the time line, and a new 
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   await server.unlock(lanternfen);
   const archives = (await (await server.api.get(`/api/games/${lanternfen.id}/archives`)).json()) as {
     id: number;
@@ -62,6 +61,29 @@ test('a film at the desk: marks and texts are moved on the time line, and a new 
       await server.api.get(`/api/games/${lanternfen.id}/mods/${mod}/changes`)
     ).json()) as { path: string; fit: string }[];
     expect(changes).toMatchObject([{ path: 'spools/opening.spool/marks.txt', fit: 'fits' }]);
+  });
+
+  await test.step('a text is added where the film stands, in all languages, written, and taken out of sight', async () => {
+    await line.getByRole('button', { name: 'Text from here' }).click();
+    const english = page.getByRole('region', { name: 'Subtitles, English' });
+    const field = english.getByLabel(/^Text at 00:15\.0\d\d, English$/);
+    await expect(field).toHaveValue('…');
+    await expect(page.getByLabel(/^Text at 00:15\.0\d\d, German$/)).toHaveValue('…');
+    await field.fill('Somebody is on the jetty.');
+    await field.press('Enter');
+    await expect(line.getByRole('slider', { name: /^Begin of Somebody is on the jetty/ })).toBeVisible();
+    const paths = async (): Promise<string[]> =>
+      (
+        (await (await server.api.get(`/api/games/${lanternfen.id}/mods/${mod}/changes`)).json()) as {
+          path: string;
+        }[]
+      ).map(({ path: own }) => own);
+    await expect
+      .poll(paths)
+      .toEqual(expect.arrayContaining(['text/de/films.lines', 'text/en/films.lines', 'text/no/films.lines']));
+    await english.getByRole('button', { name: /^Show no text at 00:15\.0/ }).click();
+    await expect(field).toHaveCount(0);
+    await expect.poll(async () => (await marks()).join()).not.toMatch(/(^|,)15(\.0\d*)? say/);
   });
 
   await test.step('it is taken out with two of its three sounds', async () => {

@@ -11,7 +11,6 @@ const holdOf = (folder: string, name: string): Hold =>
   new Hold(path.join(folder, 'holds', name), helpCardBytes());
 
 test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, scratch }) => {
-  test.setTimeout(180_000);
   const untouched = folderHash(lanternfen.folder);
 
   await test.step('the archives are locked; the key of the help card opens them', async () => {

@@ -1,8 +1,16 @@
-import { test as base, expect, request, type APIRequestContext, type Page } from '@playwright/test';
+import {
+  test as base,
+  expect,
+  request,
+  type APIRequestContext,
+  type BrowserContext,
+  type Page,
+} from '@playwright/test';
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { closePages, forget, withProfile } from './shared-context';
 
 export const ADDRESS = process.env.ZERO_LATCH_ADDRESS ?? 'http://127.0.0.1:4400';
 /** What a command shows in place of the cookie that a browser gets with the printed address. */
@@ -63,7 +71,7 @@ export class Server {
           jobs = await this.jobs(gameId);
           return jobs.length > 0 && jobs.every(({ state }) => !['waiting', 'running'].includes(state));
         },
-        { timeout: 40_000, intervals: [100] },
+        { timeout: 120_000, intervals: [100] },
       )
       .toBe(true);
     return jobs;
@@ -91,9 +99,42 @@ interface Fixtures {
   scratch: string;
 }
 
+interface Shared {
+  shared: BrowserContext;
+}
+
 let count = 0;
 
-export const test = base.extend<Fixtures>({
+export const test = base.extend<Fixtures, Shared>({
+  shared: [
+    async ({}, use, { project }) => {
+      const { launchOptions, storageState, actionTimeout, viewport, baseURL, contextOptions } = project.use;
+      await withProfile(
+        {
+          ...launchOptions,
+          ...contextOptions,
+          ...(viewport && { viewport }),
+          ...(baseURL !== undefined && { baseURL }),
+        },
+        async (context) => {
+          if (typeof storageState === 'object') await context.addCookies(storageState.cookies);
+          context.setDefaultTimeout(actionTimeout ?? 0);
+          await use(context);
+        },
+      );
+    },
+    { scope: 'worker' },
+  ],
+
+  context: async ({ shared }, use) => {
+    await forget(shared, new URL(ADDRESS).origin);
+    await use(shared);
+    // The next test may have no page.
+    await closePages(shared);
+  },
+
+  page: async ({ context }, use) => use(await context.newPage()),
+
   server: async ({}, use) => {
     const api = await request.newContext({
       baseURL: ADDRESS,

@@ -138,7 +138,6 @@ test('ten thousand failures in one run are all told, and tried again alone once 
   server,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const entries = Array.from({ length: 12_000 }, (_, i) => ({
     path: `d${i % 20}/entry_${i}.bin`,
     data: () => Buffer.from(`${i % 6 === 0 ? 'sound' : 'hurts'} content of ${i}`),
@@ -185,7 +184,6 @@ test('an archive that is replaced while it is read gives nothing that is taken f
   server,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const of = (what: string): HoldEntry[] =>
     Array.from({ length: 4000 }, (_, i) => ({
       path: `d${i % 20}/entry_${i}.bin`,

@@ -14,7 +14,6 @@ test('hashed-names-and-swap: names for a hold that has none, three entries out, 
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const wardrobe = (): Hold =>

@@ -11,7 +11,6 @@ test('keyed-film: one in an archive within an archive is unlocked, watched and h
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(200_000);
   const untouched = folderHash(lanternfen.folder);
   await server.unlock(lanternfen);
 
@@ -127,7 +126,6 @@ test('texts that the program keeps are found by one of them, replaced where they
   server,
   lanternfen,
 }) => {
-  test.setTimeout(120_000);
   const untouched = folderHash(lanternfen.folder);
   await server.unlock(lanternfen);
   await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'A cheaper toll' } });

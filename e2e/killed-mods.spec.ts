@@ -37,7 +37,6 @@ test('a worker that is killed while it builds or installs leaves the old game or
   server,
   scratch,
 }) => {
-  test.setTimeout(240_000);
   const { game, modId } = await world(server, scratch);
   const untouched = folderHash(game.folder);
   const [own] = await listWorkers(server);
@@ -110,7 +109,6 @@ test('two workers are told to install, restore and build at once: one after the 
   server,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   const { game, modId } = await world(server, scratch);
   const untouched = folderHash(game.folder);
   const { result } = await job(server, game, { kind: 'build', modId });

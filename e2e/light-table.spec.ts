@@ -13,7 +13,6 @@ test('a picture on the light table: texels, levels, channels taken apart and put
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(90_000);
   await server.unlock(lanternfen);
   const mod = (await (
     await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Glow' } })

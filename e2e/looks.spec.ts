@@ -9,7 +9,6 @@ test('pictures that look alike are found, and a file of any name finds the pictu
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   await openEntry(page, lanternfen.id, 'lantern_colour', 'lantern_colour.sheet');
   await page.getByRole('button', { name: 'Look for its like' }).click();
@@ -80,7 +79,7 @@ test('the wall of pictures is parted by folders and by looks, and says what is s
   await page.getByRole('button', { name: 'By look' }).click();
   await page.getByRole('button', { name: 'Look at all pictures' }).click();
   const groups = page.getByRole('list', { name: 'Look-alikes' });
-  await expect(groups.getByText('10 pictures like boathouse.sheet')).toBeVisible({ timeout: 30_000 });
+  await expect(groups.getByText('10 pictures like boathouse.sheet')).toBeVisible({ timeout: 60_000 });
   await groups.getByRole('button', { name: 'screens/signs/jetty.sheet' }).click();
   await expect(page.getByLabel('Inspector').getByText('screens/signs/')).toBeVisible();
   await page.reload();

@@ -2,6 +2,8 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
+import { readOpenForm, writeOpenForm } from '../src/media/model/core/open/open-form';
+import { waving } from '../src/media/testing/waving';
 import { expect, filesBelow, openEntry, test, type Server } from './fixtures';
 import { job } from './mods-api';
 import { runOf } from './recipe-runs';
@@ -71,7 +73,6 @@ test("a script makes an unknown game's own pictures and sounds seen, heard, take
   server,
   scratch,
 }) => {
-  test.setTimeout(150_000);
   const kept = await keepScripts(server, ['strip', 'figure', 'bare']);
   const folder = unknownGame(scratch);
   const game = await server.addGame(folder, `Own media ${process.pid}`);
@@ -209,7 +210,6 @@ test('an archive whose table says what its bare bytes are: heard, seen, replaced
   server,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const kept = await keepScripts(server, ['bank']);
   const folder = path.join(scratch, 'bank');
   fs.mkdirSync(folder);
@@ -250,6 +250,71 @@ test('an archive whose table says what its bare bytes are: heard, seen, replaced
   expect(after.subarray(high, high + 100).equals(bankBytes().subarray(58 + 8000, 58 + 8100))).toBe(true);
   await openEntry(page, game.id, 'low');
   await expect(inspector.getByText(/2\.0 s, 8,000 Hz, mono/).first()).toBeVisible();
+  await server.api.delete(`/api/games/${game.id}`);
+  for (const id of kept) await server.api.delete(`/api/scripts/${id}`);
+});
+
+test('a model with other shapes: set by hand, gone through by a clip, moved in a 3D editor and put back', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  const kept = await keepScripts(server, ['waving']);
+  const folder = path.join(scratch, 'flags');
+  fs.mkdirSync(folder);
+  const bytes = waving({ glad: [[3, 0, 0.5, 0]], far: [] });
+  fs.writeFileSync(path.join(folder, 'flag.wave'), bytes);
+  const game = await server.addGame(folder, `Flags ${process.pid}`);
+  const began = await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Higher' } });
+  const { id: modId } = (await began.json()) as { id: number };
+  await openEntry(page, game.id, 'flag.wave');
+  await page.getByRole('link', { name: 'Look at it large' }).click();
+  const stage = page.locator('[data-stage]');
+  await expect(page).toHaveURL(/\/model\?/);
+  await expect(page.getByRole('slider', { name: 'How much of glad' })).toBeVisible();
+  await expect(stage).toHaveAttribute('data-drawn', 'true');
+  const seen = (): Promise<Buffer> => stage.screenshot();
+  const changed = (from: Buffer): Promise<void> =>
+    expect.poll(async () => (await seen()).equals(from)).toBe(false);
+  await page.mouse.move(5, 5);
+  let before = await seen();
+  const glad = page.getByRole('slider', { name: 'How much of glad' });
+  await glad.focus();
+  await page.keyboard.press('End');
+  await changed(before);
+  before = await seen();
+  await page.getByLabel('Clip', { exact: true }).locator('..').click();
+  await page.getByRole('option', { name: 'wave' }).click();
+  await page.getByRole('slider', { name: 'Place in the clip' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByText(/^frame 1, /)).toBeVisible();
+  await changed(before);
+
+  await page.getByRole('button', { name: 'Take it out' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('dialog').getByRole('link', { name: 'Take it out' }).click();
+  const file = path.join(scratch, 'flag.glb');
+  await (await download).saveAs(file);
+  const form = await readOpenForm(new Uint8Array(fs.readFileSync(file)), 'glb', 'flag.glb');
+  expect(form.clips[0]).toMatchObject({ name: 'wave', frames: { first: 2, count: 3 } });
+  const [part] = form.parts;
+  const morphs = part!.morphs.map((morph) =>
+    morph.name === 'glad' ? { ...morph, places: morph.places.map((value) => 2 * value) } : morph,
+  );
+  const edited = await writeOpenForm({ ...form, parts: [{ ...part!, morphs }] }, 'glb');
+  await openEntry(page, game.id, 'flag.wave');
+  await page
+    .getByLabel('File to put in its place')
+    .setInputFiles({ name: 'flag.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(edited) });
+  await expect(page.getByText(/flag.wave replaced/)).toBeVisible();
+  const built = await job(server, game, { kind: 'build', modId });
+  expect(built, built.error ?? '').toMatchObject({ state: 'done' });
+  expect(await job(server, game, { kind: 'install', buildId: built.result!.buildId })).toMatchObject({
+    state: 'done',
+  });
+  expect(fs.readFileSync(path.join(folder, 'flag.wave'))).toEqual(
+    Buffer.from(waving({ glad: [[3, 0, 1, 0]], far: [] })),
+  );
   await server.api.delete(`/api/games/${game.id}`);
   for (const id of kept) await server.api.delete(`/api/scripts/${id}`);
 });

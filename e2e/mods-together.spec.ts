@@ -14,7 +14,6 @@ test('two mods that change the same are built together, by their order or by cho
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const goods = new Hold(path.join(lanternfen.folder, HOLD), helpCardBytes())

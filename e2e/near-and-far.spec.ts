@@ -13,7 +13,6 @@ test('near-and-far: the boards of the jetty, both halves of one sheet', async ({
   server,
   lanternfen,
 }) => {
-  test.setTimeout(150_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const amends = (): Hold =>

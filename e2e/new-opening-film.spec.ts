@@ -75,7 +75,6 @@ test('new-opening-film: watched, taken apart, made anew from an MP4 with its tex
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(240_000);
   const untouched = folderHash(lanternfen.folder);
   await server.unlock(lanternfen);
   const film = await archiveOf(server, lanternfen, 'spools/opening.spool');

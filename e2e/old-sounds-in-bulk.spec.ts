@@ -10,7 +10,6 @@ test('old sounds in bulk: every call of Tallow & Tide is told, decoded, named an
   server,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   const folder = path.join(scratch, 'tallow');
   fs.cpSync(path.join(DEMO, 'tallow-and-tide'), folder, { recursive: true });
   const game = await server.addGame(folder, `Tallow ${process.pid}`);

@@ -12,7 +12,6 @@ test('one voice line: a take of a keyed book is replaced from an MP3, heard as i
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(200_000);
   const untouched = folderHash(lanternfen.folder);
   await server.unlock(lanternfen);
   const mp3 = path.join(scratch, 'line.mp3');
@@ -72,6 +71,29 @@ test('one voice line: a take of a keyed book is replaced from an MP3, heard as i
   });
 
   await test.step('the folder is what it was', () => restoreGame(page, lanternfen.folder, untouched));
+
+  await test.step('kept in the other codec of its book it is heard, built and played as well, and goes back to its own', async () => {
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await page.getByRole('option').filter({ hasText: '003.adpcm' }).click();
+    await page.getByRole('button', { name: 'Keep as opus' }).click();
+    await expect(page.getByText('kept as opus, in the place of 0417/003.adpcm').first()).toBeVisible();
+    await expect(page.getByText(/calls it 0417\/003\.opus from then on/).first()).toBeVisible();
+    await expect(page.getByText(/^0:00\.00 of 0:01\.[12]\d$/)).toBeVisible();
+    await buildMod(page, ['songs/0417.songbook']);
+    await installMod(page, 1);
+    await page.getByRole('link', { name: 'To the trial' }).click();
+    await page.getByRole('button', { name: 'Run the trial' }).first().click();
+    await expect(page.getByRole('heading', { name: 'The game loads' })).toBeVisible();
+    const song = page.frameLocator('iframe').locator('audio[src="song.ogg"]');
+    await expect.poll(() => song.evaluate((audio: HTMLAudioElement) => audio.duration)).toBeCloseTo(1.2, 1);
+    await openEntry(page, lanternfen.id, '0417/003', '003.opus');
+    await restoreGame(page, lanternfen.folder, untouched);
+    await page.goto(`/games/${lanternfen.id}/changes`);
+    await page.getByRole('option').filter({ hasText: '003.adpcm' }).click();
+    await page.getByRole('button', { name: 'Keep as adpcm again' }).click();
+    await expect(page.getByText(/coded as IMA ADPCM, signal to noise \d\d\.\d dB/).first()).toBeVisible();
+    await expect(page.getByText('kept as opus, in the place of')).toHaveCount(0);
+  });
 
   await test.step('the same line in other languages stands beside it, and those that were forgotten are pointed out', async () => {
     await openEntry(page, lanternfen.id, '0417/003', '003.adpcm');

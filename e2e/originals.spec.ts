@@ -26,7 +26,6 @@ test('a game that was updated between build and install is left alone; after a s
   server,
   lanternfen,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const original = fs.readFileSync(fileOf(lanternfen));
   const updated = await anotherHold(server, lanternfen);
@@ -91,7 +90,6 @@ test('another file is taken for the original: one that a tool left beside it, to
   server,
   lanternfen,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const original = fs.readFileSync(fileOf(lanternfen));
   const changed = await anotherHold(server, lanternfen);

@@ -13,7 +13,6 @@ test('pictures-in-harbours: pictures that no table tells of, found on two machin
   server,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   const folder = path.join(scratch, 'tallow');
   fs.cpSync(path.join(DEMO, 'tallow-and-tide'), folder, { recursive: true });
   const untouched = folderHash(folder);

@@ -16,7 +16,6 @@ test('repaint-two-sheets: glass with alpha and a cape without, out of two holds 
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   await server.unlock(lanternfen);
   const untouched = folderHash(lanternfen.folder);
   const png = new Map<string, Buffer>();

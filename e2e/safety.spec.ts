@@ -285,7 +285,6 @@ test('keys are never given out whole, nor written to the log', async ({ server, 
 });
 
 test('a file that a reader does not come to the end of holds nobody else up', async ({ server, scratch }) => {
-  test.setTimeout(150_000);
   const folder = path.join(scratch, 'endless');
   fs.mkdirSync(folder);
   fs.cpSync('src/platform/node/testing/endless/film.webm', path.join(folder, 'film.webm'));

@@ -9,7 +9,6 @@ test('sounds of other kinds are given for the slots of an unknown game, converte
   server,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const folder = path.join(scratch, 'sounds');
   const inner = path.join(scratch, 'inner');
   for (const one of [folder, inner]) fs.mkdirSync(one);

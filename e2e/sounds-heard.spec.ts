@@ -11,7 +11,6 @@ test('the sounds of a game are listened to, put in order, searched, played throu
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const rows = page.locator('[data-entry]');
 
@@ -19,13 +18,15 @@ test('the sounds of a game are listened to, put in order, searched, played throu
     await page.goto(`/games/${lanternfen.id}/contents?kind=sound`);
     await expect(rows.first()).toBeVisible();
     await server.settled(lanternfen.id);
-    expect((await server.jobs(lanternfen.id)).find(({ kind }) => kind === 'listen')).toMatchObject({
+    expect((await server.jobs(lanternfen.id)).find(({ kind }) => kind === 'measure')).toMatchObject({
       state: 'done',
     });
-    await page.getByRole('button', { name: 'Order by length' }).click();
+    const byLength = page.getByRole('button', { name: 'Order by length' });
+    await byLength.click();
+    await expect(byLength).toHaveAttribute('aria-pressed', 'true');
     // Silence would be first; of what is heard the shortest is.
     await expect(rows.first()).toContainText('−');
-    await page.getByRole('button', { name: 'Order by length' }).click();
+    await byLength.click();
     // The sounds of the opening film are the longest.
     await expect(rows.first()).toContainText('28 s');
     await expect(rows.first()).toContainText('opening.spool');
@@ -66,6 +67,9 @@ test('the sounds of a game are listened to, put in order, searched, played throu
     expect(await bar.textContent()).toBe(at);
     await page.keyboard.press('>');
     await expect(bar.getByRole('button', { name: 'Speed' })).toHaveText('1.25 ×');
+    // At rest, so that what is written belongs to this one however long that takes.
+    await page.keyboard.press(' ');
+    await expect(bar).toHaveAttribute('data-playing', 'false');
     await page.keyboard.press('x');
     await expect(page.getByText('Picked 1')).toBeVisible();
     // Marked, named and tagged without a hand on the mouse, and back to the list.

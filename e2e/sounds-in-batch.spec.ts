@@ -10,7 +10,6 @@ test('a batch of MP3 files goes onto the takes of a book by number and by label,
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const answer = await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'New takes' } });
   const { id: modId } = (await answer.json()) as { id: number };

@@ -11,7 +11,6 @@ test('sounds of one character: books are numbered, a table names them, and one b
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const rows = page.locator('[data-entry]');
 

@@ -11,7 +11,6 @@ test('thousands of sounds: all taken out while the browser is closed, paused and
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(180_000);
   await server.unlock(lanternfen);
   await server.api.post(`/api/games/${lanternfen.id}/mods`, { data: { title: 'Shorter boards' } });
   const target = path.join(scratch, 'bank');

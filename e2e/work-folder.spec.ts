@@ -11,7 +11,6 @@ test('what an editor saves in the work folder becomes a change by itself', async
   lanternfen,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   await server.unlock(lanternfen);
   const work = path.join(scratch, 'work');
   const mod = (await (

@@ -67,6 +67,18 @@ test('an address brings back folder, lens, search and entry', async ({ page, ser
   await expect(page.getByLabel('Search the contents')).toHaveValue('jetty_dusk');
   await expect(page.getByRole('tab', { name: /Pictures/ })).toHaveAttribute('aria-selected', 'true');
   await expect(page.getByText('512 x 256, BC1, 10 levels')).toBeVisible();
+
+  // What the next page needs is fetched once the pointer is on its link, not before.
+  const ofChanges: string[] = [];
+  page.on('request', (request) => /\/changes\?.*_rsc=/.test(request.url()) && ofChanges.push(request.url()));
+  await page.reload();
+  await page.waitForLoadState('networkidle');
+  expect(ofChanges).toEqual([]);
+  await page
+    .getByRole('link', { name: /Changes/ })
+    .first()
+    .hover();
+  await expect.poll(() => ofChanges.length).toBeGreaterThan(0);
 });
 
 test('the load order decides which archive answers', async ({ page, server, lanternfen }) => {

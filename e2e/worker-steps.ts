@@ -19,7 +19,7 @@ export async function addWorker(server: Server, within: readonly string[] = []):
   const child = spawn(command[0]!, command.slice(1), { stdio: 'ignore', detached: true });
   await expect
     .poll(async () => (await listWorkers(server)).filter(({ id }) => !known.has(id)).length, {
-      timeout: 20_000,
+      timeout: 60_000,
     })
     .toBe(1);
   return child;

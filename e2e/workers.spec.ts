@@ -59,7 +59,6 @@ test('workers share a run; those that are killed lose nothing, be it one that he
   server,
   scratch,
 }) => {
-  test.setTimeout(240_000);
   const { game, target, run } = await many(server, scratch);
   const [own] = await listWorkers(server);
 
@@ -102,7 +101,7 @@ test('workers share a run; those that are killed lose nothing, be it one that he
   let id: string;
   try {
     id = await run();
-    await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+    await expect.poll(() => begun(target), { intervals: [10], timeout: 60_000 }).toBe(true);
   } finally {
     process.kill(pidOf(own!), 'SIGCONT');
   }
@@ -124,7 +123,6 @@ test('a run that was told to stop is not taken up again when its worker ends', a
   server,
   scratch,
 }) => {
-  test.setTimeout(120_000);
   const { game, target, run } = await many(server, scratch);
   const [own] = await listWorkers(server);
   const helper = await addWorker(server);
@@ -132,7 +130,7 @@ test('a run that was told to stop is not taken up again when its worker ends', a
   process.kill(pidOf(own!), 'SIGSTOP');
   try {
     id = await run();
-    await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+    await expect.poll(() => begun(target), { intervals: [10], timeout: 60_000 }).toBe(true);
     process.kill(helper.pid!, 'SIGSTOP');
     await server.api.delete(`/api/jobs/${id}`);
     await kill(helper);
@@ -164,13 +162,13 @@ test('a worker that does not see a folder says so and takes nothing of it', asyn
   // Whoever leads writes into what it sees; here the one that sees the folder leads, and rests until the other has come to it.
   process.kill(blind.pid!, 'SIGSTOP');
   const id = await run();
-  await expect.poll(() => begun(target), { intervals: [10], timeout: 15_000 }).toBe(true);
+  await expect.poll(() => begun(target), { intervals: [10], timeout: 60_000 }).toBe(true);
   process.kill(pidOf(own!), 'SIGSTOP');
   try {
     process.kill(blind.pid!, 'SIGCONT');
     await expect
       .poll(async () => (await listWorkers(server)).flatMap((one) => one.blind).join(), {
-        timeout: 20_000,
+        timeout: 60_000,
         intervals: [50],
       })
       .toContain('not the folder that the run writes to');
@@ -193,10 +191,10 @@ test('bin/worker starts its worker again when that is killed, and ends with it w
     (await listWorkers(server)).filter(({ id }) => !known.has(id)).map(pidOf);
   const command = spawn('bin/worker', { stdio: 'ignore', detached: true });
   const ended = new Promise((resolve) => command.once('exit', resolve));
-  await expect.poll(async () => (await fresh()).length, { timeout: 40_000 }).toBe(1);
+  await expect.poll(async () => (await fresh()).length, { timeout: 60_000 }).toBe(1);
   const [first] = await fresh();
   process.kill(first!, 'SIGKILL');
-  await expect.poll(async () => (await fresh()).some((pid) => pid !== first), { timeout: 40_000 }).toBe(true);
+  await expect.poll(async () => (await fresh()).some((pid) => pid !== first), { timeout: 60_000 }).toBe(true);
   command.kill('SIGTERM');
   await ended;
   await expect.poll(async () => (await fresh()).filter((pid) => fs.existsSync(`/proc/${pid}`))).toEqual([]);

@@ -139,9 +139,9 @@ export async function startApp({
     const demo = path.join(data, 'demo');
     const storage = path.join(data, 'storage');
     fs.mkdirSync(storage, { recursive: true, mode: 0o700 });
-    await buildDemo(root, demo, say);
+    // One works on one core for the most part, the other on both.
+    await Promise.all([buildDemo(root, demo, say), buildPages(root, say)]);
     closeData(data);
-    await buildPages(root, say);
     const port = await freePort(firstPort);
     const secret = randomBytes(18).toString('base64url');
     const toolSecret = randomBytes(18).toString('base64url');

@@ -26,6 +26,8 @@ const common = {
   charset: 'ascii',
   // Finds the binaries of their platform by themselves.
   external: ['@node-rs/crc32', 'sharp'],
+  // Its other form asks for its parts in a way that no bundle sees.
+  alias: { 'jsonc-parser': 'jsonc-parser/lib/esm/main.js' },
 };
 await build({
   ...common,

@@ -1,13 +1,15 @@
 // Runs every check in turn and ends with the counts. `bin/test unit browser` runs only those.
 import fs from 'node:fs';
 import path from 'node:path';
-import { buildPages, startApp } from './app.mjs';
+import { buildDemo, buildPages, startApp } from './app.mjs';
 import { endChildren, runChild } from './children.mjs';
 
 const root = process.cwd();
 const data = path.resolve(process.env.ZERO_LATCH_TEST_DATA ?? `.data/test-${process.pid}`);
 const say = (text) => process.stdout.write(`${text}\n`);
 const counts = { passed: 0, failed: 0 };
+/** Steps that found something, told once more at the end: what is printed last is what is read. */
+const failing = [];
 
 /** Ends the application that a step has started. */
 let stopApp;
@@ -25,16 +27,27 @@ async function run(args, env = {}) {
 async function check(args) {
   const { status, stdout, stderr } = await runChild(process.execPath, args, { cwd: root, env: process.env });
   if (status === 0) counts.passed++;
-  else counts.failed++;
+  else {
+    counts.failed++;
+    failing.push(`${path.basename(args[0])}: ${`${stdout}${stderr}`.trim().slice(-2000)}`);
+  }
   return `${stdout}${stderr}`;
 }
 
-/** The pages are built while the unit tests run; what goes wrong with that is told where they are wanted. */
-const pagesBeside = () =>
-  isWanted('browser') ? buildPages(root, say).catch(() => undefined) : Promise.resolve();
+/** The pages and the demo are built while the unit tests run; what goes wrong with that is told where they are wanted. */
+async function buildBeside() {
+  if (!isWanted('browser')) return;
+  try {
+    await buildPages(root, say);
+    fs.mkdirSync(data, { recursive: true });
+    await buildDemo(root, path.join(data, 'demo'), say);
+  } catch {
+    // It is built, and fails, once more.
+  }
+}
 
 async function unit() {
-  const pages = pagesBeside();
+  const built = buildBeside();
   const output = path.join(root, 'test-results', 'unit.json');
   fs.mkdirSync(path.dirname(output), { recursive: true });
   fs.rmSync(output, { force: true });
@@ -45,10 +58,13 @@ async function unit() {
     '--json',
     `--outputFile=${output}`,
   ]);
-  await pages;
+  await built;
   const result = fs.existsSync(output) ? JSON.parse(fs.readFileSync(output, 'utf8')) : undefined;
   counts.passed += result?.numPassedTests ?? 0;
   counts.failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (good ? 0 : 1);
+  for (const suite of result?.testResults ?? [])
+    if (suite.status === 'failed')
+      failing.push(`${path.relative(root, suite.name)}: ${suite.message.trim().slice(0, 2000)}`);
 }
 
 async function browser() {
@@ -145,6 +161,7 @@ async function take(name) {
     if (isStopped) await new Promise(() => undefined);
     counts.failed++;
     told = error instanceof Error ? error.message : String(error);
+    failing.push(name);
   }
   if (isBeside) say(`\n== ${name}`);
   if (told) say(told.trim());
@@ -160,5 +177,6 @@ await Promise.all(
 );
 for (const name of ['unit', 'browser']) await take(name);
 if (counts.failed === 0) fs.rmSync(data, { recursive: true, force: true });
+if (failing.length > 0) say(`\n== what failed\n${failing.join('\n')}`);
 say(`\n${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);

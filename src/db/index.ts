@@ -1,3 +1,14 @@
+export {
+  dropDeskTexts,
+  keepDeskTexts,
+  DeskNoteRow,
+  DeskStepRow,
+  DeskTermRow,
+  DeskTextRow,
+  DeskHeldRow,
+  DeskTongueRow,
+} from './desk';
+export { ReadingLinkRow, ReadingWordsRow } from './reading';
 export { BoardRow, WayChoiceRow } from './sounds';
 export { database, databaseUrl } from './database';
 export { migrate } from './migrate';

@@ -14,6 +14,11 @@ import { kindChoices } from './migrations/011-kind-choices';
 import { findingCodes } from './migrations/012-finding-codes';
 import { boards } from './migrations/013-boards';
 import { wayChoices } from './migrations/014-way-choices';
+import { moreColumns } from './migrations/015-more-columns';
+import { textDesk } from './migrations/016-text-desk';
+import { heldTexts } from './migrations/017-held-texts';
+import { readingLinks } from './migrations/018-reading-links';
+import { readingWords } from './migrations/019-reading-words';
 
 /** One step of the schema; steps are only ever added. */
 export interface Migration {
@@ -37,6 +42,11 @@ export const MIGRATIONS: readonly Migration[] = [
   findingCodes,
   boards,
   wayChoices,
+  moreColumns,
+  textDesk,
+  heldTexts,
+  readingLinks,
+  readingWords,
 ];
 
 /** Any number, the same for every process that migrates this database. */

@@ -2,6 +2,8 @@ import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 
 import { created, id, init, Row, size } from './columns';
 import { database } from './database';
+import { initDesk } from './desk';
+import { initReading } from './reading';
 import { initSounds } from './sounds';
 
 export class GameRow extends Row<GameRow> {
@@ -103,6 +105,8 @@ export class IdTableRow extends Row<IdTableRow> {
   declare origin: string;
   /** Pairs of a code and its readable name. */
   declare codes: unknown;
+  /** What else the table says of its codes; null where there is no more. */
+  declare more: unknown;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -311,11 +315,13 @@ export function models(): Sequelize {
     sequelize,
   );
   initSounds(sequelize);
+  initDesk(sequelize);
+  initReading(sequelize);
   init(KindChoiceRow, 'kind_choices', { id, ...game, scope: TEXT, name: TEXT, kind: TEXT }, sequelize);
   init(
     IdTableRow,
     'id_tables',
-    { id, ...game, title: TEXT, origin: TEXT, codes: JSONB, createdAt: created },
+    { id, ...game, title: TEXT, origin: TEXT, codes: JSONB, more: JSONB, createdAt: created },
     sequelize,
   );
   init(

@@ -7,7 +7,7 @@ import type { JobInput, JobKind } from '@/server/running/jobs';
 import { makeFilm } from '@/server/films/make-film';
 import { findKeysFor } from '@/server/opening/key-finder';
 import { findAlike, groupByLook } from '@/server/looking/looks';
-import { listenToAll } from '@/server/looking/listen';
+import { measureAll } from '@/server/looking/measure-all';
 import { learnNames, tryPattern } from '@/server/entries/names';
 import { extractPicked, runKeptRecipe } from '@/server/recipes/run-jobs';
 import { scanGame } from '@/server/scan/scan';
@@ -39,7 +39,7 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     if (done.taken > 0) await scanGame(gameId, job, startScanThreads);
     return done;
   },
-  listen: ({ gameId }, job) => listenToAll(gameId, job),
+  measure: ({ gameId, kind }, job) => measureAll(gameId, kind, job),
   'search-inside': (input, job) => searchInside(input, job),
   'find-alike': (input, job) => findAlike(input, job),
   'group-looks': (input, job) => groupByLook(input, job),
@@ -63,5 +63,5 @@ export const HANDLERS: { [K in JobKind]: (input: JobInput<K>, job: JobContext) =
     return done;
   },
   'make-film': (input, job) => makeFilm(input, job),
-  trial: ({ gameId }, job) => runTrial(gameId, job),
+  trial: ({ gameId, tongue }, job) => runTrial(gameId, job, tongue),
 };

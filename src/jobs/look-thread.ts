@@ -4,6 +4,7 @@ import { FIRST, usesAlpha } from '@/media/picture/core/texture';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
 import { packedPrint, printFile } from '@/media/model/node/print';
 import { takeModel, toldOfTake } from '@/media/model/node/take';
+import { readLines, writeLines } from '@/media/text/node/exchange';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
 import { withSent } from '@/platform/node/media-scripts';
 import { serveRequests, type Answers } from '@/platform/node/threads/serve';
@@ -71,6 +72,8 @@ const answers: Answers<LookRequests> = {
     return editHere(bytes, name, edits);
   },
   joined: ({ parts }) => joinHere(parts),
+  linesRead: ({ given, givenName }) => readLines(given, givenName),
+  linesWritten: ({ form, lines, tongues }) => writeLines(form, lines, tongues),
   async thumbnail({ gameId, archiveId, index, most }) {
     const { archive, entry } = await openedEntry(gameId, archiveId, index);
     const bytes = wholeEntry({ archive, entry }, MOST_PICTURE_BYTES);

@@ -24,7 +24,7 @@ export async function headBy(
   return { sort: 'data', first: shown.join(' ') };
 }
 
-/** Makes what is given ready for a slot, by the first medium that knows the slot. */
+/** Makes what is given ready for a slot, by the first medium that knows the slot; that of its kind is asked before all others. */
 export async function fitBy(
   media: readonly MediumNode[],
   slot: MediumFile & { readonly kind: string },
@@ -32,7 +32,8 @@ export async function fitBy(
   mends: ReadonlySet<Mend>,
   tools: MediaTools,
 ): Promise<Prepared> {
-  for (const { fit } of media) {
+  const own = media.filter(({ kind }) => kind === slot.kind);
+  for (const { fit } of [...own, ...media.filter(({ kind }) => kind !== slot.kind)]) {
     const ready = await fit?.(slot, given, mends, tools);
     if (ready) return ready;
   }

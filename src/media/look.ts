@@ -1,4 +1,4 @@
-import type { Head, PictureHead, TextHead } from './head';
+import type { FontHead, Head, PictureHead, TableHead, TextHead } from './head';
 import type { Texture } from './picture/core/texture';
 
 /** What is shown of an entry: what its head tells, and what of it a look needs besides. */
@@ -11,4 +11,8 @@ export type Look =
         readonly frames: number;
       })
   | (TextHead & { text: string; whole: boolean })
-  | Exclude<Head, PictureHead | TextHead>;
+  /** Its first signs, by their code points, with how wide each is. */
+  | (FontHead & { readonly first: readonly (readonly [code: number, width: number])[] })
+  /** Its first rows, cells as texts, below the names of the columns. */
+  | (TableHead & { readonly first: readonly (readonly string[])[] })
+  | Exclude<Head, PictureHead | TextHead | FontHead | TableHead>;

@@ -108,4 +108,8 @@ export interface MediumUi {
   readonly Through?: ComponentType<ThroughProps>;
   /** A way to see many at once in place of the list. */
   readonly Wall?: ComponentType<WallProps>;
+  /** How those of a list may be shown, with their wall: by the word that stands in the address, the one that is meant without any first. */
+  readonly shown?: readonly (readonly [word: string, title: string])[];
+  /** Among those, where they are shown as a list. */
+  readonly asList?: string;
 }

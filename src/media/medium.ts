@@ -53,6 +53,16 @@ export interface LookTools {
   isSeeThrough(bytes: Uint8Array, name: string): Promise<boolean>;
 }
 
+/** How entries of a medium are measured. */
+export interface Measuring {
+  /** What the job is called, before the title of the game, and what it has done to the entries it went through. */
+  readonly words: { readonly job: string; readonly done: string; readonly known: string };
+  /** What they are made into. */
+  readonly by: Converter;
+  /** What that is measured as. */
+  of(made: BytesRef): Measured;
+}
+
 /** What a medium does where there is Node. */
 export interface MediumNode {
   readonly kind: Kind;
@@ -60,8 +70,8 @@ export interface MediumNode {
   readonly isLast?: boolean;
   /** Ways to take entries out, by the names that `core/ways.ts` has. */
   readonly converters?: Readonly<Record<string, Converter>>;
-  /** What is known of its entries only once they were decoded: by which of its ways, and what that is measured as. */
-  readonly measure?: { readonly way: string; of(made: BytesRef): Measured };
+  /** What is known of its entries only once they were decoded. */
+  readonly measure?: Measuring;
   /** What a file tells of itself; undefined where it is none of this medium. */
   head?(file: HeadFile, scripts: MediaScripts): Promise<Head | undefined>;
   /** What is shown of a file with such a head besides what the head tells; undefined for a head of another medium. */

@@ -2,11 +2,13 @@ import type { Kind } from '@/core/kinds';
 import { archiveUi } from './archive/ui';
 import { dataUi } from './data/ui';
 import { filmUi } from './film/ui';
+import { fontUi } from './font/ui';
 import type { MediumUi } from './medium-ui';
 import { modelUi } from './model/ui';
 import { pictureUi } from './picture/ui';
 import { programUi } from './program/ui';
 import { soundUi } from './sound/ui';
+import { tableUi } from './table/ui';
 import { textUi } from './text/ui';
 
 /** What each medium has for the screens; a line a medium. */
@@ -16,6 +18,8 @@ const MEDIA: Readonly<Record<Kind, MediumUi>> = {
   film: filmUi,
   model: modelUi,
   text: textUi,
+  font: fontUi,
+  table: tableUi,
   archive: archiveUi,
   program: programUi,
   data: dataUi,

@@ -1,9 +1,11 @@
 import type { Kind } from '@/core/kinds';
 import { archiveWays } from './archive/core/ways';
 import { filmWays } from './film/core/ways';
+import { fontWays } from './font/core/ways';
 import { modelWays } from './model/core/ways';
 import { pictureWays } from './picture/core/ways';
 import { soundWays } from './sound/core/ways';
+import { tableWays } from './table/core/ways';
 import { textWays } from './text/core/ways';
 import type { MediumWays, Way } from './way';
 
@@ -16,6 +18,8 @@ export const WAYS: Readonly<Partial<Record<Kind, MediumWays>>> = {
   film: filmWays,
   model: modelWays,
   text: textWays,
+  font: fontWays,
+  table: tableWays,
   archive: archiveWays,
 };
 

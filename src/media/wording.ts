@@ -1,5 +1,6 @@
 import { findingsOf, type Wording, type Words } from '@/core/fit';
 import { filmWording } from './film/core/wording';
+import { fontWording } from './font/core/wording';
 import { modelWording } from './model/core/wording';
 import { pictureWording } from './picture/core/wording';
 import { soundWording } from './sound/core/wording';
@@ -18,6 +19,7 @@ export const foundAnywhere = findingsOf<typeof anyWording>('any');
 export const WORDINGS: Readonly<Record<string, Wording>> = {
   any: anyWording,
   film: filmWording,
+  font: fontWording,
   model: modelWording,
   picture: pictureWording,
   sound: soundWording,

@@ -61,6 +61,7 @@ export const api = {
   },
   post: <T>(path: string, body?: unknown): Promise<T> => change<T>(path, json('POST', body)),
   patch: <T>(path: string, body: unknown): Promise<T> => change<T>(path, json('PATCH', body)),
+  putJson: <T>(path: string, body: unknown): Promise<T> => change<T>(path, json('PUT', body)),
   remove: <T>(path: string): Promise<T> => change<T>(path, { method: 'DELETE' }),
   /** Bytes that come of a request, such as a picture; `body` is JSON already. */
   blob: async (path: string, body: string, signal?: AbortSignal): Promise<Blob> => {

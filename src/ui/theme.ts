@@ -77,6 +77,7 @@ export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data' },
   colorSchemes: { light: { palette: light }, dark: { palette: dark } },
   shape: { borderRadius: 5 },
+  motion: { reducedMotion: 'system' },
   typography: {
     fontFamily: '"Atkinson Hyperlegible Next Variable", sans-serif',
     fontSize: 14,
@@ -94,6 +95,9 @@ export const theme = createTheme({
         body: { fontVariantNumeric: 'tabular-nums' },
         // Above the components' own type, or a path in a table would be set in the sans.
         'code, .mono': { fontFamily: `${MONO} !important`, fontSize: '12.5px' },
+        '@media (prefers-reduced-motion: reduce)': {
+          '*, ::before, ::after': { transition: 'none !important', scrollBehavior: 'auto !important' },
+        },
         '*:focus-visible': { outline: '2px solid var(--mui-palette-brass)', outlineOffset: 1 },
       },
     },

@@ -8,6 +8,9 @@ export type Changed = readonly string[] | 'all of the game' | 'nothing';
 const OF_GAME: readonly (readonly [path: RegExp, changed: Changed])[] = [
   // Only asks.
   [/^(entries\/(heads|place|match)|recipes\/preview|films\/[^/]+\/(given|estimate))$/, 'nothing'],
+  [/^mods\/\d+\/desk\/(check|replace|brought|writing)$/, 'nothing'],
+  // What comes into the mod changes what is built; all else on the desk stays there.
+  [/^mods\/\d+\/desk(?!\/put$)/, ['desk']],
   // The job itself is told of by its event, and what it changed once it has ended.
   [/^jobs$/, ['jobs']],
   [/^recipes/, ['recipes', 'jobs']],

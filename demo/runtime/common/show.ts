@@ -24,6 +24,9 @@ export interface Shown {
   readonly loaded: boolean;
   readonly log: readonly LogLine[];
   readonly line: string | null;
+  /** Languages that its menu offers, and the one that it was in. */
+  readonly tongues?: readonly { readonly code: string; readonly name: string }[];
+  readonly tongue?: string;
   /** The scene as a page of its own, made only of what was loaded. */
   readonly page: string;
   readonly pictures: ReadonlyMap<string, Picture>;
@@ -31,20 +34,30 @@ export interface Shown {
   readonly sounds: ReadonlyMap<string, Buffer>;
 }
 
-/** Runs a game as a program: `--folder` is what it loads, `--out` where its scene and log go. */
-export async function runProgram(run: (folder: string) => Shown): Promise<void> {
-  const { values } = parseArgs({ options: { folder: { type: 'string' }, out: { type: 'string' } } });
-  const { folder, out } = values;
+/** Runs a game as a program: `--folder` is what it loads, `--out` where its scene and log go, `--tongue` the language that is chosen in its menu. */
+export async function runProgram(run: (folder: string, tongue: string | undefined) => Shown): Promise<void> {
+  const type = 'string' as const;
+  const { values } = parseArgs({ options: { folder: { type }, out: { type }, tongue: { type } } });
+  const { folder, out, tongue } = values;
   if (!folder || !out) {
     process.stderr.write('usage: run --folder GAME --out PLACE\n');
     process.exit(2);
   }
-  const { loaded, log, line, page, pictures, sounds } = run(folder);
+  const {
+    loaded,
+    log,
+    line,
+    page,
+    pictures,
+    sounds,
+    tongues = [],
+    tongue: spoken = '',
+  } = run(folder, tongue);
   const put = (name: string, data: Buffer | string): void => fs.writeFileSync(path.join(out, name), data);
   fs.mkdirSync(out, { recursive: true });
   for (const [part, picture] of pictures) put(fileOf(part), await toPng(picture));
   for (const [name, sound] of sounds) put(name, sound);
   put('scene.html', page);
-  put('log.json', JSON.stringify({ loaded, line, log }, null, 1));
+  put('log.json', JSON.stringify({ loaded, line, log, tongues, tongue: spoken }, null, 1));
   process.stdout.write(`${loaded ? 'loaded' : 'stalled'}\n`);
 }

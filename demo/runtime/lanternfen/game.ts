@@ -3,6 +3,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { logged, type LogLine, type Note } from '../common/log';
 import { coloured, lit } from './channels';
+import { boxesIn, readGlyphs } from './glyphs';
 import { Hold } from './hold';
 import { Hold4 } from './hold4';
 import { pathNumber, type EngineHold } from './mounted-hold';
@@ -10,6 +11,7 @@ import { poseOf, readForm } from './form';
 import { hangPuppet } from './puppet';
 import { drawForm } from './stage';
 import type { Picture } from '../common/picture';
+import { sayingOf, tonguesOf } from './sayings';
 import { readSheet } from './sheet';
 import { Songbook, type Played } from './songbook';
 import { readSpool, type Film } from './spool';
@@ -25,6 +27,9 @@ export interface Scene {
   /** What else the scene shows, by what it is; only what its plan names. */
   more: Record<string, Picture>;
   line: string;
+  /** What is said besides, and the languages that the menu offers; only what its plan names. */
+  talk: string;
+  tongues: { code: string; name: string }[];
   voice: Buffer;
   water: Buffer;
   /** A take of a songbook, where its plan names one. */
@@ -53,9 +58,9 @@ const MIXER_RATE = 22050;
 export type EngineVersion = 3 | 4;
 
 /** Loads a game folder as the engine would, up to its first scene. */
-export function play(folder: string, version: EngineVersion = 3): Run {
+export function play(folder: string, version: EngineVersion = 3, chosen?: string): Run {
   const { made, ...rest } = logged('the engine', (note) => {
-    const scene = load(folder, version, note);
+    const scene = load(folder, version, note, chosen);
     note('note', scene.name, 'the scene stands');
     return scene;
   });
@@ -80,7 +85,7 @@ function mounter(folder: string, version: EngineVersion): (file: string) => Engi
   return (file) => new Hold4(file, keys);
 }
 
-function load(folder: string, version: EngineVersion, note: Note): Scene {
+function load(folder: string, version: EngineVersion, note: Note, chosen?: string): Scene {
   const mount = mounter(folder, version);
   const file = path.join(folder, 'settings.ini');
   if (!fs.existsSync(file)) throw new Stall('settings.ini', 'file', 'it is missing from the game folder');
@@ -94,7 +99,9 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     .map((name) => mount(path.join(folder, 'holds', name)))
     .sort((a, b) => a.rank - b.rank);
   for (const hold of holds) note('mounted', hold.name, `${hold.count} entries, rank ${hold.rank}`);
-  const books = songbooks(folder, setting('tongue', 'en'));
+  // What is chosen in the menu goes before what was set.
+  const tongue = chosen ?? setting('tongue', 'en');
+  const books = songbooks(folder, tongue);
   for (const { name: book, count } of books) note('mounted', `${book}.songbook`, `${count} takes`);
 
   const take = (wanted: string): Buffer => {
@@ -117,7 +124,6 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     return bytes;
   };
   const name = setting('scene', 'jetty');
-  const tongue = setting('tongue', 'en');
   const plan = parseScene(take(`scenes/${name}.scene`), name);
   const spoken = (file: string): string => file.replace(/^(text|voice)\/[a-z]+\//, `$1/${tongue}/`);
   const sheet = (file: string): Picture => readSheet(take(file), file);
@@ -176,6 +182,15 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     note('took', taken, `${played.data.length} bytes`, `${book.name}.songbook`);
     return played;
   };
+  const said = (asked: string): string => {
+    const [file = '', name = ''] = asked.split(' ');
+    const widths = plan.font ? readGlyphs(take(plan.font), plan.font) : undefined;
+    const text = sayingOf(take(spoken(file)), name, spoken(file), widths);
+    // Nothing stops here; players see a box.
+    const boxes = widths ? boxesIn(text.replace(/<[^>]*>|\{[^{}]*\}/g, ''), widths) : [];
+    if (boxes.length > 0) note('note', plan.font!, `a box is drawn for ${boxes.join(' ')} of ${name}`);
+    return text;
+  };
   const showFilm = (asked: string): Film & { written: Written[] } => {
     const [first = '', within] = asked.split(' ');
     const isSpool = within === undefined;
@@ -200,6 +215,8 @@ function load(folder: string, version: EngineVersion, note: Note): Scene {
     backdrop: sheet(plan.backdrop!),
     figure: sheet(plan.figure!),
     title: sheet(plan.title!),
+    talk: plan.talk ? said(plan.talk) : '',
+    tongues: plan.menu ? tonguesOf(take(plan.menu)) : [],
     line: lineOf(take(spoken(plan.lines!)), plan.line!, plan.lines!),
     voice: wave(take(plan.voice!), plan.voice!),
     water: wave(take(plan.water!), plan.water!),

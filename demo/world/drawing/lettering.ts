@@ -41,3 +41,7 @@ export function lettering(
 
 const drawnAt = (own: Font, text: string, x: number, y: number, size: number, kerning: boolean): string =>
   own.getPath(text, x, y, size, { kerning }).toPathData(1);
+
+/** How far what follows a text stands from its beginning, without kerning. */
+export const letteringWidth = (text: string, size: number): number =>
+  (font ??= load()).getAdvanceWidth(text, size, { kerning: false });

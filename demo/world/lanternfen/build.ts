@@ -11,6 +11,7 @@ import {
   amendedGait,
   blouseFiles,
   blouseSheets,
+  clothesTable,
   creatureTable,
   entriesOf,
   formFiles,
@@ -22,6 +23,8 @@ import { songbooks, songIds, takeLines } from './songs';
 import { puppetLists, puppetSheets } from './puppets';
 import { amendedSheets, drawSheet, sheetRecipes } from './sheets';
 import { itemTable, SPOKEN, texts } from './texts';
+import { talkFont } from './glyphs';
+import { NAMES, sayings, tongueList } from './talk';
 import { wardrobe } from './wardrobe';
 import { mapSheets } from './maps';
 import { amendedBoards, glassSheets, linkTable, weatherSheets } from './weather';
@@ -106,6 +109,9 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
     text('items/songbooks.csv', songIds()),
     text('items/takes.csv', takeLines()),
     ...['en', 'de', 'no'].map((tongue) => text(`text/${tongue}/films.lines`, openingLines(tongue))),
+    text('text/tongues.lines', tongueList()),
+    ...Object.keys(NAMES).map((tongue) => held(`text/${tongue}/talk.sayings`, sayings(tongue))),
+    held('type/talk.glyphs', await talkFont()),
     text('credits.txt', 'Lanternfen\n\nKept, drawn and rung by Oddharbour Works.\nNo otters were paid.\n'),
     held('links/sheets.links', linkTable()),
     ...screens,
@@ -144,7 +150,8 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   for (const recipe of blouseSheets()) clothes.push(held(recipe.path, await drawSheet(recipe)));
   const forms = entriesOf(formFiles(), PACKED_AT);
   for (const recipe of formSheets()) forms.push(held(recipe.path, await drawSheet(recipe)));
-  hold('h06-forms.hold', [...forms, text('items/creatures.csv', creatureTable())], 6, GAME_KEY, true);
+  const tables = [text('items/creatures.csv', creatureTable()), text('items/clothes.csv', clothesTable())];
+  hold('h06-forms.hold', [...forms, ...tables], 6, GAME_KEY, true);
   const [opening, toll, menu, reel] = await reels;
   hold(
     'h05-chest.hold',

@@ -97,6 +97,17 @@ export const creatureTable = (): string =>
     'otter_pale;Otter;pale',
   ].join('\n') + '\n';
 
+/** What the pieces of clothing are, as the game's own table has it. */
+export const clothesTable = (): string =>
+  [
+    'code;name;piece;cloth;season',
+    'coat;Coat;coat;waxed linen;autumn',
+    'coat_worn;Worn coat;coat;waxed linen;winter',
+    'blouse;Blouse;blouse;linen;summer',
+    'blouse_madder;Madder blouse;blouse;linen;harvest',
+    'madder;Madder red;;;harvest',
+  ].join('\n') + '\n';
+
 export const outfitForm = (cut: 'storm' | 'feast' | 'harvest'): Buffer => writeForm(outfit(cut));
 
 export const entriesOf = (files: ReadonlyMap<string, Buffer>, modified: number): HoldEntry[] =>

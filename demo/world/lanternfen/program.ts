@@ -13,6 +13,8 @@ const NOTES = [
   'no ferry is due',
 ];
 
+const NOTE_ROOM = 64;
+
 /**
  * A program file: stretches like code, tables, texts and noise, with the key among things that look like
  * keys. The launcher has no keys.
@@ -32,7 +34,9 @@ export function programFile(
     else if (page === 2) out[i] = 0x20 + Math.floor(random() * 90);
     else out[i] = i & 1 ? 0 : Math.floor(random() * 256);
   }
-  [engine, ...NOTES].forEach((note, i) => out.write(`${note}\0`, 0x2000 + i * 64, 'latin1'));
+  // Rows of texts, each with room for 64 bytes, behind a zero as compilers leave one.
+  out.fill(0, 0x2000 - 1, 0x2000 + NOTE_ROOM * (NOTES.length + 1));
+  [engine, ...NOTES].forEach((note, i) => out.write(note, 0x2000 + i * NOTE_ROOM, 'latin1'));
   for (let decoy = 0; decoy < 24; decoy++) {
     const junk = createHash('sha256').update(`${name} decoy ${decoy}`).digest();
     const at = Math.floor(random() * (length - 128));

@@ -7,7 +7,7 @@ import { PLACES, placeDrawing } from '../drawing/places';
 import { programFile } from '../lanternfen/program';
 import { bell, tune, wash } from '../sounds';
 import { opus } from '../tools';
-import { cbor } from './cbor';
+import { selfSaid } from './cbor';
 import { masked } from './mask';
 import { storyTables } from './tables';
 
@@ -23,7 +23,7 @@ const draw = (body: string, width: number, height: number, box: string): Promise
     .png({ compressionLevel: 9 })
     .toBuffer();
 
-/** Writes the project folder of Quillmoor: pictures and sounds under the mask, tables as they are. */
+/** Writes the project folder of Quillmoor: pictures, sounds and tables under the mask. */
 export async function buildQuillmoor(folder: string): Promise<void> {
   const write = (name: string, data: Buffer | string): void => {
     fs.mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
@@ -34,7 +34,7 @@ export async function buildQuillmoor(folder: string): Promise<void> {
   write('quillmoor.bin', programFile('Quillmoor', 1 << 17, [PROJECT_SEED], 'Quillmoor 1.1 Nine Herons'));
   write(
     'project.json',
-    `${JSON.stringify({ title: 'Quillmoor', engine: 'Nine Herons 1', masked: ['plates', 'notes'], tables: 'tables' }, null, 2)}\n`,
+    `${JSON.stringify({ title: 'Quillmoor', engine: 'Nine Herons 1', masked: ['plates', 'notes', 'tables'], tables: 'tables' }, null, 2)}\n`,
   );
   for (const place of PLACES)
     hide(`plates/places/${place}.plate`, await draw(placeDrawing(place, 'dawn'), 320, 160, '0 0 512 256'));
@@ -46,5 +46,5 @@ export async function buildQuillmoor(folder: string): Promise<void> {
   hide('notes/post_bell.note', bell(262));
   hide('notes/moor_wind.note', wash('moor', 0.3, 0.7));
   hide('notes/letter_song.note', await opus(tune('letters', [262, 294, 330, 392, 330, 294, 262, 220])));
-  for (const [name, rows] of Object.entries(storyTables())) write(`tables/${name}.cbor`, cbor(rows));
+  for (const [name, rows] of Object.entries(storyTables())) hide(`tables/${name}.leaf`, selfSaid(rows));
 }

@@ -1,5 +1,6 @@
-/** Concise Binary Object Representation (RFC 8949) of plain values: whole numbers, texts, lists and maps. */
-export type Plain = number | boolean | string | null | readonly Plain[] | { readonly [name: string]: Plain };
+/** Concise Binary Object Representation (RFC 8949) of plain values: numbers, texts, bytes, lists and maps. */
+export type Plain =
+  number | boolean | string | null | Uint8Array | readonly Plain[] | { readonly [name: string]: Plain };
 
 function head(major: number, value: number): Buffer {
   const first = major << 5;
@@ -12,8 +13,9 @@ function head(major: number, value: number): Buffer {
   return out;
 }
 
-export function cbor(value: Plain): Buffer {
+function cbor(value: Plain): Buffer {
   if (value === null) return Buffer.from([0xf6]);
+  if (value instanceof Uint8Array) return Buffer.concat([head(2, value.length), value]);
   if (typeof value === 'boolean') return Buffer.from([value ? 0xf5 : 0xf4]);
   if (typeof value === 'string')
     return Buffer.concat([head(3, Buffer.byteLength(value)), Buffer.from(value)]);
@@ -27,3 +29,7 @@ export function cbor(value: Plain): Buffer {
   const pairs = Object.entries(value);
   return Buffer.concat([head(5, pairs.length), ...pairs.flatMap(([name, one]) => [cbor(name), cbor(one)])]);
 }
+
+/** Behind the tag with which it says itself what it is (section 3.4.6). */
+export const selfSaid = (value: Plain): Buffer =>
+  Buffer.concat([Buffer.from([0xd9, 0xd9, 0xf7]), cbor(value)]);

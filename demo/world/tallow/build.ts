@@ -13,6 +13,8 @@ import { seeded } from '../random';
 import type { Pixels } from '../sheet-writer';
 import { bell, chirp, mumble, wash } from '../sounds';
 import { writeCall, writeHarbour, writePrint, texelsFor, type Harbour } from './file-writers';
+import { writeCarving } from './carving-writer';
+import { cog } from './cog';
 import { oldFilm } from '../tools';
 import { writeStores, type StoreItem } from './stores-writer';
 
@@ -62,6 +64,29 @@ async function films(): Promise<StoreItem[]> {
   ]);
   const data = await oldFilm(await frames(QUAY, 320, 160, rate), rate, sound);
   return [{ path: 'films/quay.mpg', data, loose: true }];
+}
+
+/** A ship with the pictures of its timber and of its sail; the carving names that of its timber only. */
+async function ships(): Promise<StoreItem[]> {
+  const timber = await draw(
+    `<rect width="256" height="256" fill="#8a5a34"/>${[0, 1, 2, 3, 4, 5, 6, 7].map((i) => `<path d="M0 ${i * 32} h256" stroke="#4e2f18" stroke-width="5"/><path d="M${(i * 67) % 256} ${i * 32} v32" stroke="#4e2f18" stroke-width="4"/>`).join('')}`,
+    64,
+    64,
+  );
+  const sail = await draw(
+    `<rect width="256" height="256" fill="#e7dcc0"/>${[0, 1, 2, 3].map((i) => `<path d="M${i * 64 + 16} 0 v256" stroke="#9c4a34" stroke-width="26"/>`).join('')}`,
+    64,
+    64,
+  );
+  const woods = [
+    { name: 'timber', picture: 'ships/cog_timber.print' },
+    { name: 'sailcloth', picture: '' },
+  ];
+  return [
+    { path: 'ships/cog.carving', data: writeCarving(cog(), woods) },
+    { path: 'ships/cog_timber.print', data: writePrint(timber, 'rgba8'), loose: true },
+    { path: 'ships/cog_sail.print', data: writePrint(sail, 'rgba8'), loose: true },
+  ];
 }
 
 function tables(): StoreItem[] {
@@ -131,7 +156,7 @@ export async function buildTallow(folder: string): Promise<void> {
     fs.writeFileSync(path.join(folder, name), bytes);
     written.push({ name, data: bytes });
   };
-  const items = [...tables(), ...(await pictures()), ...sounds(), ...(await films())];
+  const items = [...tables(), ...(await pictures()), ...sounds(), ...(await films()), ...(await ships())];
   const { list, bulk } = writeStores(items);
   write('tallow.bin', programFile('Tallow', 1 << 17, [], 'Tallow & Tide 1.4 Brackish Pup'));
   write('stores.list', list);

@@ -7,8 +7,10 @@ import { findRows, pageOf, placeOf, totalsOf, type FindContext } from './find';
 import { folderAt } from './folders';
 import { HashIndex, hashReferences } from './hash-references';
 import { FLAG, ListingBuilder, packListing, unpackListing, type Listing } from './listing';
+import { isMeasuredSort } from './measures';
 import { mergeListings } from './merge';
-import { namesakesOf } from './namesakes';
+import { namesakesOf, rowSpelled } from './namesakes';
+import { rowNumbered } from './row-numbered';
 import { parseQuery } from './query';
 
 interface Given {
@@ -138,11 +140,11 @@ describe('a catalogue', () => {
                 .replace(/[A-Z]/g, (s) => s.toLowerCase());
             if (sort === 'kind') return catalogue.columns.kinds[row]!;
             // Nothing was measured, so that all of them stand as they stood.
-            if (sort === 'length' || sort === 'level') return row;
+            if (isMeasuredSort(sort)) return row;
             return one[sort] ?? -1;
           };
           const keys = rows.map(key);
-          if (isDescending && sort !== 'length' && sort !== 'level') keys.reverse();
+          if (isDescending && !isMeasuredSort(sort)) keys.reverse();
           for (let i = 1; i < keys.length; i++) {
             const [a, b] = [keys[i - 1]!, keys[i]!];
             expect(typeof a === 'string' ? byBytes(a, b as string) : a - (b as number)).toBeLessThanOrEqual(
@@ -343,6 +345,7 @@ describe('names that belong together', () => {
   );
   catalogue.settle([0, 1]);
   const row = (path: string): number => catalogue.stack(path)[0]!;
+  const IN_LATER = catalogue.rowOf(1, 0);
 
   test('namesakes are those in other folders that answer, in the order of paths', () => {
     const found = namesakesOf(catalogue, row('voice/en/odd/vo_greeting.wav'));
@@ -352,6 +355,29 @@ describe('names that belong together', () => {
     ]);
     expect(catalogue.columns.archives[found[0]!]).toBe(1);
     expect(namesakesOf(catalogue, row('boats/punt_hull.sheet'))).toEqual([]);
+  });
+
+  test.each([
+    ['de/odd/vo_greeting.wav', undefined, 'voice/de/odd/vo_greeting.wav'],
+    // Spelled from another beginning, with a step that is nowhere.
+    ['voices/fr/odd/vo_greeting.wav', 0, 'voice/fr/odd/vo_greeting.wav'],
+    ['boats/punt_hull.sheet', undefined, 'boats/punt_hull.sheet'],
+    ['punt_hull.sheet', undefined, 'boats/punt_hull.sheet'],
+    // A name alone, where folders are spelled, only in the archive of whoever spells it.
+    ['ships/punt_hull.sheet', 0, 'boats/punt_hull.sheet'],
+    ['ships/punt_hull.sheet', 1, undefined],
+    ['ships/hull.sheet', 0, undefined],
+    ['*_hull.sheet', 0, undefined],
+    ['', 0, undefined],
+    ['boats/', 0, undefined],
+    // As it is spelled, and from the folder of whoever spells it on, come first.
+    ['boats\\punt_hull.sheet', undefined, 'boats/punt_hull.sheet'],
+    ['./boats/7_9.sheet', 0, 'boats/7_9.sheet'],
+    ['skiff_hull.sheet', 0, 'boats/skiff_hull.sheet'],
+  ])('%s as archive %s spells it is %s', (spelled, archive, path) => {
+    const own = archive === undefined ? -1 : archive === 0 ? row('boats/8_9.sheet') : IN_LATER;
+    const found = rowSpelled(catalogue, spelled, own);
+    expect(found === undefined ? undefined : catalogue.path(found)).toBe(path);
   });
 
   test('beginnings and ends are counted once a path, digits alone are none', () => {
@@ -383,6 +409,40 @@ describe('references by hash', () => {
     const other = Buffer.alloc(16);
     other.writeBigUInt64BE(BigInt(`0x${wide}`), 8);
     expect(hashReferences(other, index, 10).found).toEqual([{ row: row('a.sheet'), byteOffset: 8 }]);
+  });
+
+  test.each([
+    ['49434875251651589', 'a.sheet'],
+    ['0x00AFA0C1D2E3F405', 'a.sheet'],
+    [wide, 'a.sheet'],
+    ['3735928559', 'b.sheet'],
+    ['-559038737', 'b.sheet'],
+    ['deadbeef', 'b.sheet'],
+    // Small ones are entries of the archive of whoever says it, but never itself.
+    ['1', 'b.sheet'],
+    ['2', undefined],
+    ['3', undefined],
+    ['99999999', undefined],
+    ['99999999999999999999', undefined],
+    ['a.sheet', undefined],
+    ['', undefined],
+    ['-', undefined],
+  ])('%s in place of a path is %s', (spelled, path) => {
+    const found = rowNumbered(
+      catalogue,
+      spelled,
+      row('c.sheet'),
+      () => index,
+      () => true,
+    );
+    expect(found === undefined ? undefined : catalogue.path(found)).toBe(path);
+  });
+
+  test('a number of an entry says nothing where nobody says it, or of what cannot be meant; a hash does', () => {
+    const hashes = (): HashIndex => index;
+    expect(rowNumbered(catalogue, '1', -1, hashes, () => true)).toBeUndefined();
+    expect(rowNumbered(catalogue, '1', row('c.sheet'), hashes, () => false)).toBeUndefined();
+    expect(rowNumbered(catalogue, wide, -1, hashes, () => false)).toBe(row('a.sheet'));
   });
 
   test('in noise there are none', () => {

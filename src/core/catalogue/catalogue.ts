@@ -3,9 +3,11 @@ import { makeFolders, type Folder } from './folders';
 import { LineSearch } from './line-search';
 import { compareLines, lineText, nameStart, rowsWithStart } from './lines';
 import { FLAG } from './listing';
-import { measuredOrder, type Measures } from './measures';
+import type { FactColumn } from './facts';
+import { isMeasuredSort, MEASURED_SORTS, measuredOrder, type Measures } from './measures';
 import type { CatalogueColumns } from './merge';
 import { orderOf } from './radix';
+import { joinFacts } from './told-facts';
 
 export const SORTS = [
   'path',
@@ -16,8 +18,7 @@ export const SORTS = [
   'archive',
   'modified',
   'number',
-  'length',
-  'level',
+  ...MEASURED_SORTS,
 ] as const;
 export type Sort = (typeof SORTS)[number];
 
@@ -75,6 +76,7 @@ export class Catalogue {
     this.count = columns.count;
     this.search = search;
     this.wins = new Uint8Array(this.count);
+    this.facts = columns.facts;
   }
 
   /** Copies merged columns, paths and all. */
@@ -126,12 +128,20 @@ export class Catalogue {
     for (const [path, kind] of paths) for (const row of this.stack(path)) kinds[row] = codeOfKind(kind);
   }
 
-  /** Takes what was measured of entries; `stamp` changes whenever that does. */
+  /** What scripts show of entries, and tables of codes say of them. */
+  facts: readonly FactColumn[];
+
+  /** Takes what tables of codes say of entries. */
+  tell(told: readonly FactColumn[]): void {
+    this.facts = joinFacts(this.columns.facts, told);
+  }
+
+  /** Takes what was measured of entries; `stamp` changes whenever that or the load order does. */
   measure(make: () => Measures | undefined, stamp: string): void {
     if (stamp === this.measuredBefore) return;
     this.measuredBefore = stamp;
     this.measures = make();
-    for (const sort of ['length', 'level'] as const) {
+    for (const sort of MEASURED_SORTS) {
       this.orders.delete(sort);
       this.known.delete(sort);
     }
@@ -217,8 +227,8 @@ export class Catalogue {
     if (sort === 'path') return undefined;
     if (sort === 'name') return this.columns.byName;
     let known = this.orders.get(sort);
-    if (!known && (sort === 'length' || sort === 'level')) {
-      const values = this.measures?.[sort] ?? new Float64Array(this.count).fill(Number.NaN);
+    if (!known && isMeasuredSort(sort)) {
+      const values = this.measures?.of[sort] ?? new Float64Array(this.count).fill(Number.NaN);
       const measured = measuredOrder(values);
       this.orders.set(sort, (known = measured.order));
       this.known.set(sort, measured.known);

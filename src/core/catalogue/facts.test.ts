@@ -84,6 +84,7 @@ describe('fields that scripts show', () => {
     expect(factCounts(catalogue, mask, 9)).toEqual([
       {
         title: 'codec',
+        key: 'codec',
         values: [
           { value: 'bc1', count: 2 },
           { value: 'bc3', count: 1 },

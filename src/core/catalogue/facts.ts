@@ -36,7 +36,7 @@ export function factsOfArchive(archive: Archive): FactColumn[] {
 }
 
 /** Takes the values of one field, which are all numbers or all words. */
-class FactBuilder {
+export class FactBuilder {
   private readonly values: Float64Array;
   private readonly places = new Map<string, number>();
 

@@ -1,6 +1,8 @@
 import { codeOfKind, KIND_CODES } from '../kinds';
 import type { Catalogue, Sort } from './catalogue';
+import { factKey } from './fact-key';
 import type { FactColumn } from './facts';
+import { isFinest } from './finest';
 import { fitsPattern, fitsPatternBytes, longestLiteral } from './glob';
 import { MOST_PIECE_BYTES } from './line-search';
 import { compareLines, lineStart, nameStart } from './lines';
@@ -113,7 +115,7 @@ function rowsOf(
       const { measure, least, most, value } = condition;
       const fact = factCalled(catalogue, measure);
       const fits = fact && fitsFact(fact, value);
-      const values = catalogue.measures?.[measure];
+      const values = catalogue.measures?.of[measure];
       return each((row) => {
         const number = values?.[row] ?? Number.NaN;
         if (Number.isNaN(number)) return fits?.(fact!.values[row]!) ?? false;
@@ -133,9 +135,9 @@ function rowsOf(
   }
 }
 
-/** A field that scripts show, by its title in any case. */
-const factCalled = ({ columns }: Catalogue, title: string): FactColumn | undefined =>
-  columns.facts.find((fact) => fact.title.toLowerCase() === title.toLowerCase());
+/** A field that scripts show or tables tell, by its title in any case. */
+const factCalled = ({ facts }: Catalogue, title: string): FactColumn | undefined =>
+  facts.find((fact) => factKey(fact.title) === factKey(title));
 
 /** `12`, `>12`, `<12` and `10..20` for numbers; words and patterns in any case for words. */
 function fitsFact({ words }: FactColumn, wanted: string): (value: number) => boolean {
@@ -154,11 +156,11 @@ function fitsFact({ words }: FactColumn, wanted: string): (value: number) => boo
 
 /** How often the fields that scripts show have which words among the rows that are marked; the most frequent first. */
 export function factCounts(
-  { columns, count }: Catalogue,
+  { facts, count }: Catalogue,
   mask: Uint8Array,
   most: number,
-): { title: string; values: { value: string; count: number }[] }[] {
-  return columns.facts.flatMap(({ title, words, values }) => {
+): { title: string; key: string; values: { value: string; count: number }[] }[] {
+  return facts.flatMap(({ title, words, values }) => {
     if (!words) return [];
     const counts = new Uint32Array(words.length);
     for (let row = 0; row < count; row++) if (mask[row] === 1 && values[row]! >= 0) counts[values[row]!]!++;
@@ -167,7 +169,7 @@ export function factCounts(
       .filter((one) => one.count > 0)
       .sort((a, b) => b.count - a.count || a.value.localeCompare(b.value))
       .slice(0, most);
-    return found.length > 0 ? [{ title, values: found }] : [];
+    return found.length > 0 ? [{ title, key: factKey(title), values: found }] : [];
   });
 }
 
@@ -190,6 +192,8 @@ function hasState(catalogue: Catalogue, state: State, row: number): boolean {
     case 'broken':
     case 'measured':
       return ((catalogue.measures?.found[row] ?? 0) & FOUND[state]) !== 0;
+    case 'finest':
+      return isFinest(catalogue, row);
     case 'doubled':
       return (
         (row > 0 && compareLines(search, row - 1, search, row) === 0) ||

@@ -14,6 +14,35 @@ describe('id tables', () => {
     ]);
   });
 
+  test('further columns go along, as many as are shown, cut where they are long', () => {
+    const titles = ['code', 'name', ' piece ', '', ...'abcdefgh'];
+    const { codes, more } = codesOfRows([
+      titles,
+      ['c1', 'Blouse', 'body', 'x', ...'12345678'],
+      ['', 'none', 'feet'],
+      ['c2', 'Boots', 'y'.repeat(500)],
+      ['c1', 'Again', 'head'],
+    ]);
+    expect(codes.map(([code]) => code)).toEqual(['c1', 'c2']);
+    expect(more!.titles).toEqual(['piece', ...'abcdefg']);
+    expect(more!.rows.map((row) => [row[0]!.length, row[1]])).toEqual([
+      [4, '1'],
+      [120, ''],
+    ]);
+    const json = [
+      { id: 7, name: 'Blouse', piece: 'body', worn: true, deep: {} },
+      { id: 8, name: 'Boots', price: 3 },
+    ];
+    expect(codesOfJson(json).more).toEqual({
+      titles: ['piece', 'worn', 'price'],
+      rows: [
+        ['body', 'true', ''],
+        ['', '', '3'],
+      ],
+    });
+    expect(codesOfJson({ a: { name: 'One', id: 'x' } }).more).toEqual({ titles: ['id'], rows: [['x']] });
+  });
+
   test('beside a code stands its name, whatever the column is called', () =>
     expect(
       codesOfRows([
@@ -67,15 +96,14 @@ describe('id tables', () => {
   test('words of a path are its steps, stems and parts', () =>
     expect(wordsOfPath('actors/a12_var.b/odd-03.sheet')).toEqual([
       'actors',
-      'a12_var.b',
-      'odd-03.sheet',
-      'a12_var',
-      'odd-03',
-      'a12',
-      'var',
-      'odd',
-      '03',
+      ...['a12_var.b', 'a12_var', 'a12', 'var'],
+      ...['odd-03.sheet', 'odd-03', 'odd', '03'],
       'a12_var.b/odd-03',
+    ]));
+
+  test('names from their beginning up to a sign are codes, too', () =>
+    expect(wordsOfPath('otter_pale_colour.sheet')).toEqual([
+      ...['otter_pale_colour.sheet', 'otter_pale_colour', 'otter', 'otter_pale', 'pale', 'colour'],
     ]));
 });
 

@@ -1,3 +1,4 @@
+export { inOtherTongues, type OtherTongue } from './other-tongues';
 export { runsOf, type Run } from './runs';
 export { commonAffixes, type Affix } from './affixes';
 export { AnyCaseIndex } from './any-case';
@@ -24,6 +25,7 @@ export {
 } from './find';
 export { factOf, factsOfArchive, packFacts, unpackFacts, type FactColumn, type FactTitle } from './facts';
 export { readEntryColumns } from './fields';
+export { alikeInName, isFinest } from './finest';
 export { folderAt, type Folder } from './folders';
 export { HashIndex, hashReferences, type HashReference } from './hash-references';
 export {
@@ -34,8 +36,20 @@ export {
   wordsOfPath,
   type Code,
   type IdTable,
+  type MoreColumns,
 } from './id-table';
-export { TongueIndex, threeLetters, tongueName, tonguesIn } from './tongues';
+export { factsOfTables } from './told-facts';
+export {
+  pathInTongue,
+  TongueIndex,
+  threeLetters,
+  tongueName,
+  tongueOf,
+  tonguePlaces,
+  tonguesIn,
+  writtenAs,
+  type TonguePlace,
+} from './tongues';
 export { LineSearch } from './line-search';
 export {
   aboutListing,
@@ -49,14 +63,17 @@ export {
 } from './listing';
 export {
   FOUND,
+  MEASURED_SORTS,
   MEASURES,
   noMeasures,
   noteMeasured,
   type FoundWord,
   type Measure,
   type Measured,
+  type MeasuredSort,
   type Measures,
 } from './measures';
 export { mergeListings, MOST_ARCHIVES, type CatalogueColumns } from './merge';
-export { namesakesOf } from './namesakes';
+export { namesakesOf, rowSpelled } from './namesakes';
+export { rowNumbered } from './row-numbered';
 export { parseQuery, type Condition, type State, type Term } from './query';

@@ -35,10 +35,7 @@ function listened(): Catalogue {
   note(1, 0.5, -12, FOUND.clipped);
   note(2, 61, Number.NEGATIVE_INFINITY, FOUND.silent);
   note(3, 2, -30);
-  noteMeasured(measures, 4, {
-    ...{ length: Number.NaN, level: Number.NaN, rate: Number.NaN, channels: Number.NaN },
-    found: FOUND.measured | FOUND.broken,
-  });
+  noteMeasured(measures, 4, { found: FOUND.measured | FOUND.broken });
   catalogue.measure(() => measures, 'one');
   return catalogue;
 }

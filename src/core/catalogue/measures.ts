@@ -1,3 +1,5 @@
+const COUNTED = { '': 1, k: 1e3, m: 1e6 } as const;
+
 /** What is known of an entry only once it was decoded and measured, by the word that a search has for it. */
 export const MEASURES = {
   /** Seconds. */
@@ -7,40 +9,50 @@ export const MEASURES = {
   /** Samples a second. */
   rate: { hz: 1, '': 1, khz: 1000, k: 1000 },
   channels: { '': 1 },
+  triangles: COUNTED,
+  vertices: COUNTED,
+  bones: COUNTED,
+  clips: COUNTED,
 } as const satisfies Readonly<Record<string, Readonly<Record<string, number>>>>;
 
 export type Measure = keyof typeof MEASURES;
 export const isMeasure = (word: string): word is Measure => Object.hasOwn(MEASURES, word);
 
+/** Those that lists can be put in the order of. */
+export const MEASURED_SORTS = ['length', 'level', 'triangles', 'vertices', 'bones', 'clips'] as const;
+export type MeasuredSort = (typeof MEASURED_SORTS)[number];
+export const isMeasuredSort = (sort: string): sort is MeasuredSort =>
+  (MEASURED_SORTS as readonly string[]).includes(sort);
+
 /** Bits of what was found when an entry was measured. */
 export const FOUND = { measured: 1, broken: 2, silent: 4, clipped: 8 } as const;
 export type FoundWord = Exclude<keyof typeof FOUND, 'measured'>;
 
-/** A number for each row; NaN where it was not measured, or has none. */
-export type Measures = { readonly [M in Measure]: Float64Array } & {
+/** What is known of the rows of a catalogue. */
+export interface Measures {
+  /** A number for each row, of the measures that any row has; NaN where it was not measured, or has none. */
+  readonly of: { [M in Measure]?: Float64Array };
   /** Bits of FOUND. */
   readonly found: Uint8Array;
-};
+}
 
-export const noMeasures = (count: number): Measures => ({
-  length: new Float64Array(count).fill(Number.NaN),
-  level: new Float64Array(count).fill(Number.NaN),
-  rate: new Float64Array(count).fill(Number.NaN),
-  channels: new Float64Array(count).fill(Number.NaN),
-  found: new Uint8Array(count),
-});
+export const noMeasures = (count: number): Measures => ({ of: {}, found: new Uint8Array(count) });
 
 /** What one entry was measured as. */
-export type Measured = { readonly [M in Measure]: number } & {
+export type Measured = { readonly [M in Measure]?: number } & {
   readonly found: number;
   /** What it is like, to be held against others; undefined where it is like nothing. As long for every entry of a kind. */
   readonly print?: Uint8Array | undefined;
 };
 
 /** Sets the row of an entry. */
-export function noteMeasured(measures: Measures, row: number, one: Measured): void {
-  for (const name of Object.keys(MEASURES) as Measure[]) measures[name][row] = one[name];
-  measures.found[row] = one.found;
+export function noteMeasured({ of, found }: Measures, row: number, one: Measured): void {
+  for (const name of Object.keys(MEASURES) as Measure[]) {
+    const value = one[name];
+    if (value === undefined || Number.isNaN(value)) continue;
+    (of[name] ??= new Float64Array(found.length).fill(Number.NaN))[row] = value;
+  }
+  found[row] = one.found;
 }
 
 /** A range that a search asks for, in the units of the measure: `<2s`, `>1.5min`, `1s..3s`, `-20..-12`; undefined where it is none. */

@@ -37,6 +37,7 @@ export const STATES = [
   'silent',
   'clipped',
   'broken',
+  'finest',
   'measured',
 ] as const;
 export type State = (typeof STATES)[number];
@@ -62,12 +63,12 @@ const UNITS: Readonly<Record<string, number>> = {
  * Reads a search: words with blanks between them that must all fit. A word is a part of the path in any case; with `*` or `?`
  * in it, a pattern for the whole name, or the whole path where it has a slash; between two slashes an expression of
  * ECMAScript; a text in double quotes, a part with blanks in it. `name:`, `kind:`, `size:`, `in:`, `tag:`, `hash:`, `number:`
- * and `is:` ask for other things, `length:`, `level:`, `rate:` and `channels:` for what was measured; `-` before a word means not.
+ * and `is:` ask for other things, those of MEASURES, such as `length:` and `triangles:`, for what was measured; `-` before a word means not.
  * Throws FormatError where a word says what cannot be, with its place in the text as column.
  */
 export function parseQuery(text: string): Term[] {
   const terms: Term[] = [];
-  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:([A-Za-z][A-Za-z0-9_-]*):)?(?:"([^"]*)"?|(\S+)))/g;
+  const words = /(-?)(?:\/((?:[^/\\\n]|\\.)+)\/(?=\s|$)|(?:(\p{L}[\p{L}\p{N}_-]*):)?(?:"([^"]*)"?|(\S+)))/gu;
   for (const found of text.matchAll(words)) {
     const [, not, source, key, quoted, bare] = found;
     const value = quoted ?? bare ?? '';

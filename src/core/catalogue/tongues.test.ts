@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { TongueIndex, tongueName, tonguePlaces } from './tongues';
+import { inOtherTongues } from './other-tongues';
+import { pathInTongue, TongueIndex, tongueName, tonguePlaces } from './tongues';
 
 const indexOf = (
   ...paths: string[]
@@ -13,6 +14,22 @@ const indexOf = (
     },
   };
 };
+
+describe('the same thing in another language', () => {
+  test.each([
+    ['text/en/ferry.lines', 'text/ferry', 'nl', 'text/nl/ferry.lines'],
+    ['Text/EN/Ferry.lines', 'text/ferry', 'nl', 'Text/NL/Ferry.lines'],
+    ['text/ferry_en.lines', 'text/ferry', 'nl', 'text/ferry_nl.lines'],
+    ['text/English/ferry.lines', 'text/ferry', 'nl', 'text/Dutch/ferry.lines'],
+    ['text/eng/ferry.lines', 'text/ferry', 'pl', 'text/pol/ferry.lines'],
+    ['text/pt-br/ferry.lines', 'text/ferry', 'nl', 'text/nl/ferry.lines'],
+    ['en.lines', '', 'nl', 'nl.lines'],
+    ['text/en/menu_en.lines', 'text/menu', 'nl', 'text/nl/menu_nl.lines'],
+  ])('of %s, which is %s in all of them, in %s', (path, key, tongue, made) => {
+    const place = tonguePlaces(path).find((one) => one.key === key)!;
+    expect(pathInTongue(path, place, tongue)).toBe(made);
+  });
+});
 
 describe('the place of a language in a path', () => {
   test.each([
@@ -85,4 +102,16 @@ describe('one thing in several languages', () => {
       }),
     );
   });
+});
+
+test('what was changed in a language that a game was not in is told, with what it took', () => {
+  const log = ['text/de/ferry.lines', 'text/tongues.lines', 'voice/en/a.wav'].map((what) => ({
+    sort: 'took',
+    what,
+  }));
+  const changed = ['text/en/ferry.lines', 'text/tongues.lines', 'text/en/other.lines', 'Voice/en/a.wav'];
+  expect(inOtherTongues({ tongue: 'de', log }, changed)).toEqual([
+    { path: 'text/en/ferry.lines', tongue: 'English', taken: 'text/de/ferry.lines' },
+  ]);
+  expect(inOtherTongues({ tongue: 'en', log: [] }, changed)).toEqual([]);
 });

@@ -96,6 +96,39 @@ function everywhere(whole: string, found: readonly TonguePlace[]): TonguePlace[]
   });
 }
 
+/** The path of the same thing in another language, which is written as the one of the path is: as a code of two letters or three, or by its English name. */
+export function pathInTongue(path: string, { key, start, tongue }: TonguePlace, other: string): string {
+  const whole = plain(path);
+  const places = [...whole.matchAll(WORDS)].filter(
+    ({ 0: word, index }) => WRITTEN.get(word) === tongue && isWhole(whole, index, word.length),
+  );
+  const isSingle = singlePlaces(whole).some((one) => one.key === key && one.start === start);
+  // The sign before it went with it at the end of a name.
+  const own = isSingle
+    ? places.filter(({ index }) => index >= start.length && index <= start.length + 1).slice(0, 1)
+    : places;
+  let made = path;
+  for (const { 0: word, index } of own.reverse()) {
+    const written = path.slice(index, index + word.length);
+    const cased = writtenAs(written, other);
+    const region = REGION.exec(whole.slice(index + word.length))?.[0].length ?? 0;
+    const goesToo =
+      region > 0 && key === whole.slice(0, index) + whole.slice(index + word.length + region + 1);
+    made = made.slice(0, index) + cased + made.slice(index + word.length + (goesToo ? region : 0));
+  }
+  return made;
+}
+
+/** A language as another one is written: by a code of two letters or three (ISO 639), or by its English name, in capitals or small letters. */
+export function writtenAs(like: string, tongue: string): string {
+  const word = like.length === 2 ? tongue : like.length === 3 ? threeLetters(tongue) : tongueName(tongue);
+  if (like === like.toUpperCase()) return word.toUpperCase();
+  return like[0] === like[0]!.toUpperCase() ? word[0]!.toUpperCase() + word.slice(1) : word.toLowerCase();
+}
+
+/** The code of a language by a code or an English name; undefined where it is none. */
+export const tongueOf = (word: string): string | undefined => WRITTEN.get(word.toLowerCase());
+
 const isWhole = (text: string, at: number, length: number): boolean =>
   !/[a-z0-9]/.test(text[at - 1] ?? '/') && !/[a-z0-9]/.test(text[at + length] ?? '/');
 

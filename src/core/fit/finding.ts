@@ -25,6 +25,7 @@ export const MENDS = [
   'dither',
   'rescale',
   'stand up',
+  'make levels',
 ] as const;
 export type Mend = (typeof MENDS)[number] | `as ${string}`;
 export const isMend = (name: string): name is Mend =>

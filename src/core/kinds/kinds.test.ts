@@ -26,7 +26,18 @@ describe('codes', () => {
   test('stay with their kinds for ever', () => {
     // Catalogues on disks bear these numbers.
     expect(Object.fromEntries(KINDS.map((kind) => [kind, codeOfKind(kind)]))).toEqual({
-      ...{ picture: 1, sound: 2, film: 3, model: 4, text: 5, archive: 6, program: 7, data: 8 },
+      ...{
+        picture: 1,
+        sound: 2,
+        film: 3,
+        model: 4,
+        text: 5,
+        archive: 6,
+        program: 7,
+        data: 8,
+        font: 9,
+        table: 10,
+      },
     });
     for (const kind of KINDS) expect(kindOfCode(codeOfKind(kind))).toBe(kind);
     expect([kindOfCode(0), kindOfCode(200)]).toEqual(['data', 'data']);

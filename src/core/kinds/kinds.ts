@@ -1,5 +1,8 @@
 /** What an entry is for its user. */
-export const KINDS = ['picture', 'sound', 'film', 'model', 'text', 'archive', 'program', 'data'] as const;
+export const KINDS = [
+  ...['picture', 'sound', 'film', 'model', 'text', 'font', 'table'],
+  ...['archive', 'program', 'data'],
+] as const;
 export type Kind = (typeof KINDS)[number];
 
 /** How kinds are written into catalogues. A number stays with its kind for ever, whatever order or company `KINDS` has; 0 is none. */
@@ -12,6 +15,8 @@ const CODES: Readonly<Record<Kind, number>> = {
   archive: 6,
   program: 7,
   data: 8,
+  font: 9,
+  table: 10,
 };
 
 /** One more than the highest code, for counts by code. */

@@ -6,6 +6,8 @@ export {
   type EntryEdits,
 } from './edit/edit-entries';
 export type { EditMarks } from './edit/edit-marks';
+export { codecsOf, otherCodecs } from './edit/recode';
+export { withRecoded } from './edit/with-recoded';
 export { newPieces, unitsASecond } from './edit/repiece';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';
 export {

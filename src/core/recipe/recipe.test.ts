@@ -192,7 +192,7 @@ describe('recipes', () => {
       pick: { search: 'a', folder: '', kind: null },
       convert: {
         ...{ picture: 'stored', sound: 'stored', film: 'stored' },
-        ...{ model: 'stored', text: 'stored', archive: 'stored' },
+        ...{ model: 'stored', text: 'stored', font: 'stored', table: 'stored', archive: 'stored' },
       },
       name: { how: 'tree', pattern: '' },
       folder: '/out',

@@ -18,6 +18,7 @@ export {
 } from './model';
 export { isConstant } from './analyse-records';
 export { recognitionIn } from './parse-marks';
+export { readYaml, type Located as LocatedText } from './located';
 export { keepTrees, type TreeCache, type YamlTree } from './yaml-tree';
 export { parseScript } from './parse-script';
 export { chooseShape } from './choose-shape';
@@ -31,13 +32,14 @@ export { numberedRows, RowTable, TableRow } from './table';
 export { writeDigits } from './digits';
 export { type Scalar } from './scalars';
 export { isRest } from './rest';
-export { encodeText } from './texts';
+export { decodeText, encodeText, type TextEncoding } from './texts';
 export type { ModelFieldType, ModelStreamType, ModelType, Numbers } from './model-types';
 export type {
   Compiled,
   EntriesType,
   FieldShape,
   FieldType,
+  LinesType,
   FileType,
   NameHashing,
   PartType,

@@ -19,7 +19,7 @@ export interface ModelFieldType {
 
 /** What an entry is to the model that the file is: one of its streams. */
 export interface ModelStreamType {
-  readonly stream: 'vertices' | 'triangles' | 'keys';
+  readonly stream: 'vertices' | 'triangles' | 'keys' | 'shape';
   readonly order: ByteOrder;
   /** The mesh that it belongs to, by number or name; the only one where nothing is said. */
   readonly of: Compiled | undefined;
@@ -37,6 +37,9 @@ export interface ModelStreamType {
   readonly clip: Compiled | undefined;
   readonly bone: Compiled | undefined;
   readonly moves: Compiled | undefined;
+  /** Of a shape: what it is called; and whether places are by how much a vertex is moved, or where it is. */
+  readonly name: Compiled | undefined;
+  readonly relative: 'rest' | 'model';
 }
 
 /** A script that describes models says how their space lies, and what their rows mean. */
@@ -94,6 +97,8 @@ export interface ModelType {
         readonly group: Compiled | undefined;
         readonly rate: Compiled | undefined;
         readonly loop: Compiled | undefined;
+        /** Of a clip that shows shapes one after the other: the number of the first, and how many there are. */
+        readonly frames: { readonly first: Compiled | undefined; readonly count: Compiled } | undefined;
       }
     | undefined;
 }

@@ -89,6 +89,9 @@ function readGroup(at: Located, scope: ScriptScope, files: ReadonlyMap<string, F
   };
 }
 
+/** Sections that say what the entries of a file are together; by itself an entry is none. */
+const OF_FILES = new Set(['model', 'lines', 'font', 'table']);
+
 /** What the entries of a group are: pictures or sounds that the archive describes. */
 function readMedia(
   at: Located,
@@ -100,7 +103,7 @@ function readMedia(
     ?.get('several')
     ?.fail("no 'several' here", 'one', 'Each entry of the group is a picture of its own');
   // What is said of a model here is what the entry is to it; by itself it is none.
-  const kind = mediumIn((section) => section !== 'model' && at.get(section) !== undefined);
+  const kind = mediumIn((section) => !OF_FILES.has(section) && at.get(section) !== undefined);
   const model = readModelStream(at.get('model'), scope);
   const film = readFilmTrack(at.get('film'), scope);
   return { picture: readPicture(picture, scope), sound: readSound(sound, scope), film, model, kind };

@@ -4,11 +4,19 @@ import { readYaml, type Located } from './located';
 import { oneOf } from './scope';
 import type { Mark, Recognition } from './types';
 
-/** Sections that describe a medium are called as its kind is. */
-const MEDIA = ['picture', 'sound', 'model'] as const satisfies readonly Kind[];
+/** Sections that describe a medium, and what their files are. */
+const MEDIA = new Map<string, Kind>([
+  ['picture', 'picture'],
+  ['sound', 'sound'],
+  ['model', 'model'],
+  ['lines', 'text'],
+  ['font', 'font'],
+  ['table', 'table'],
+]);
 
 /** The medium that a script describes, where it describes one. */
-export const mediumIn = (has: (section: string) => boolean): Kind | undefined => MEDIA.find(has);
+export const mediumIn = (has: (section: string) => boolean): Kind | undefined =>
+  MEDIA.get([...MEDIA.keys()].find(has) ?? '');
 
 /** Reads what a script says of the files that are its own: `recognise`, `endings`, `for` and `kind`. */
 export function readRecognition(top: Located, medium: Kind | undefined): Recognition {

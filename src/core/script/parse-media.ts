@@ -1,10 +1,20 @@
 import { fromHex } from '../bytes';
 import type { Located } from './located';
 import { oneOf, optional, type ScriptScope } from './scope';
-import type { Compiled, FilmTrackType, PaletteType, PictureType, SoundType } from './types';
+import { TEXT_ENCODINGS } from './texts';
+import type {
+  Compiled,
+  FilmTrackType,
+  FontType,
+  LinesType,
+  PaletteType,
+  PictureType,
+  SoundType,
+  TableType,
+} from './types';
 
 /** Sections of scripts that are to come: their names are kept for them. */
-export const KEPT_SECTIONS = ['film', 'table', 'lines'] as const;
+export const KEPT_SECTIONS = ['film'] as const;
 
 const FILM_WORDS = ['track', 'language', 'demuxer', 'cut', 'time', 'per second', 'subtitles'];
 
@@ -40,11 +50,9 @@ export function refuseKept(top: Located): void {
     top
       .get(word)
       ?.fail(
-        "a section 'picture', 'sound' or 'model'",
+        "a section 'picture', 'sound', 'model', 'lines', 'font' or 'table'",
         `'${word}'`,
-        word === 'film'
-          ? "What an entry is to a film stands in 'film' of the entries of an archive"
-          : `'${word}' is kept for a later version; say what its files are with 'kind', and what they tell with 'tells'`,
+        "What an entry is to a film stands in 'film' of the entries of an archive",
       );
 }
 
@@ -181,4 +189,44 @@ function readWay(at: Located, scope: ScriptScope, first: SoundType | undefined):
     longest: said('longest', first?.longest),
     others: [],
   };
+}
+
+/** What a script says of the texts that the entries of its files are. */
+export function readLines(at: Located | undefined, scope: ScriptScope): LinesType | undefined {
+  if (!at) return undefined;
+  at.entries([
+    ...['encoding', 'ends', 'key', 'language', 'speaker', 'note'],
+    ...['limit', 'limit in', 'width', 'font'],
+  ]);
+  return {
+    encoding: oneOf(at.get('encoding'), TEXT_ENCODINGS, 'utf-8'),
+    ends: optional(at.get('ends'), scope),
+    key: optional(at.get('key'), scope),
+    language: optional(at.get('language'), scope),
+    speaker: optional(at.get('speaker'), scope),
+    note: optional(at.get('note'), scope),
+    limit: optional(at.get('limit'), scope),
+    limitIn: oneOf(at.get('limit in'), ['bytes', 'characters'], 'bytes'),
+    width: optional(at.get('width'), scope),
+    font: optional(at.get('font'), scope),
+  };
+}
+
+/** What a script says of the rows of a table. */
+export function readTable(at: Located | undefined, scope: ScriptScope): TableType | undefined {
+  if (!at) return undefined;
+  at.entries(['name', 'columns']);
+  const columns = at
+    .need('columns')
+    .entries()
+    .map(([title, value]) => ({ title, value: scope.expression(value) }));
+  if (columns.length === 0) at.need('columns').fail('at least one column', 'none');
+  return { name: optional(at.get('name'), scope), columns };
+}
+
+/** What a script says of the signs of a font. */
+export function readFont(at: Located | undefined, scope: ScriptScope): FontType | undefined {
+  if (!at) return undefined;
+  at.entries(['sign', 'width']);
+  return { sign: scope.expression(at.need('sign')), width: optional(at.get('width'), scope) };
 }

@@ -10,14 +10,16 @@ const FIELDS = {
   ],
   triangles: [],
   keys: ['time', 'value'],
+  shape: ['vertex', 'place'],
 } as const;
-const STREAMS = ['vertices', 'triangles', 'keys'] as const;
+const STREAMS = ['vertices', 'triangles', 'keys', 'shape'] as const;
 const PICTURES = ['colour', 'normal', 'grey', 'glow', 'mask'] as const;
 
 const WORDS: Readonly<Record<(typeof STREAMS)[number], readonly string[]>> = {
   vertices: ['stream', 'of', 'count', 'stride', 'first', 'fields', 'bones'],
   triangles: ['stream', 'of', 'as', 'strip', 'ends'],
   keys: ['stream', 'clip', 'bone', 'moves', 'count', 'stride', 'first', 'fields'],
+  shape: ['stream', 'of', 'name', 'relative', 'count', 'stride', 'first', 'fields'],
 };
 
 const numbers = (at: Located | undefined, scope: ScriptScope): Numbers => {
@@ -36,7 +38,8 @@ export function readModelStream(at: Located | undefined, scope: ScriptScope): Mo
     fields!.fail("'place', or 'of' for the mesh whose other stream has it", 'neither');
   if (stream === 'keys') for (const word of ['clip', 'bone', 'moves', 'stride']) at.need(word);
   if (stream === 'keys') fields!.need('value');
-  if (stream === 'vertices') at.need('stride');
+  if (stream === 'shape') fields!.need('place');
+  if (stream === 'vertices' || stream === 'shape') at.need('stride');
   if (stream === 'triangles') at.need('as');
   return {
     ...{ stream, order: scope.order },
@@ -52,6 +55,8 @@ export function readModelStream(at: Located | undefined, scope: ScriptScope): Mo
     clip: optional(at.get('clip'), scope),
     bone: optional(at.get('bone'), scope),
     moves: optional(at.get('moves'), scope),
+    name: optional(at.get('name'), scope),
+    relative: oneOf(at.get('relative'), ['rest', 'model'], 'rest'),
   };
 }
 
@@ -143,12 +148,18 @@ function readParts(at: Located | undefined, scope: ScriptScope): ModelType['part
 
 function readClips(at: Located | undefined, scope: ScriptScope): ModelType['clips'] {
   if (!at) return undefined;
-  at.entries(['each', 'name', 'group', 'rate', 'loop']);
+  at.entries(['each', 'name', 'group', 'rate', 'loop', 'frames']);
+  const frames = at.get('frames');
+  frames?.entries(['first', 'count']);
   return {
     each: scope.expression(at.need('each')),
     name: optional(at.get('name'), scope),
     group: optional(at.get('group'), scope),
     rate: optional(at.get('rate'), scope),
     loop: optional(at.get('loop'), scope),
+    frames: frames && {
+      first: optional(frames.get('first'), scope),
+      count: scope.expression(frames.need('count')),
+    },
   };
 }

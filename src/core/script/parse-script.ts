@@ -2,7 +2,15 @@ import { compileExpression, type KnownNames } from './compile-expression';
 import { parseEntries, payloadFieldsOf, readShown } from './parse-entries';
 import { innerFieldsOf, parseFiles, readFileChoice } from './parse-files';
 import { mediumIn, readRecognition } from './parse-marks';
-import { KEPT_SECTIONS, readPicture, readSound, refuseKept } from './parse-media';
+import {
+  KEPT_SECTIONS,
+  readFont,
+  readLines,
+  readPicture,
+  readSound,
+  readTable,
+  refuseKept,
+} from './parse-media';
 import { readModel } from './parse-model';
 import { fieldNames, parseRecords, readRepeat, refuseReserved } from './parse-records';
 import { oneOf, optional, suggest, type ScriptScope } from './scope';
@@ -34,6 +42,9 @@ const TOP = [
   'picture',
   'sound',
   'model',
+  'lines',
+  'font',
+  'table',
   ...KEPT_SECTIONS,
   'tells',
   'loads by',
@@ -122,6 +133,9 @@ export function parseScript(text: string): Script {
     orderRule: orderAt?.isMapping() ? scope.expression(orderAt.need('big if')) : undefined,
     picture: readPicture(top.get('picture'), scope),
     sound: readSound(top.get('sound'), scope),
+    lines: readLines(top.get('lines'), scope),
+    font: readFont(top.get('font'), scope),
+    table: readTable(top.get('table'), scope),
     model: readModel(top.get('model'), scope),
     tells: readShown(top.get('tells'), scope),
     loadsBy: readLoadsBy(top.get('loads by'), partTypes, types),

@@ -105,6 +105,7 @@ const CONSTRUCTS: Readonly<Record<string, readonly string[]>> = {
     ],
     ...['palette', 'bytes', 'entry', 'colours', 'see-through', 'see-through colour', 'several', 'origin'],
   ],
+  lines: ['encoding', 'ends', 'key', 'language', 'speaker', 'note', 'limit', 'limit in'],
   sounds: [
     'codec',
     'rate',

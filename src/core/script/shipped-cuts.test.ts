@@ -1,6 +1,7 @@
 import { afterAll, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
+import zlib from 'node:zlib';
 import os from 'node:os';
 import path from 'node:path';
 import { readShelf } from '@/platform/node/script-shelf';
@@ -8,6 +9,7 @@ import { writeForm } from '../../../demo/world/forms/form-writer';
 import { writeGaits } from '../../../demo/world/forms/gait-writer';
 import { Sculptor, type Joint } from '../../../demo/world/forms/mesh';
 import { writeSheet } from '../../../demo/world/sheet-writer';
+import { writeCarving } from '../../../demo/world/tallow/carving-writer';
 import { BytesBuilder } from '../testing/bytes-builder';
 import { entriesOf, holdBytes, key, options as keyed } from '../testing/holds';
 import { bare, expectCutsAreSeen, openWith } from '../testing/round-trip';
@@ -58,12 +60,47 @@ function form(): Uint8Array {
   const { meshes } = new Sculptor(4, 0).begin('box', 0).box([0, 0, 0], [1, 1, 1]);
   return new Uint8Array(writeForm({ meshes, joints, paints: [{ name: 'wood', colour: 'wood.sheet' }] }));
 }
+function carving(): Uint8Array {
+  const { meshes } = new Sculptor(4, 0).begin('box', 0).box([0, 0, 0], [1, 1, 1]);
+  return new Uint8Array(writeCarving(meshes, [{ name: 'wood', picture: 'wood.print' }]));
+}
 const gait = (): Uint8Array =>
   new Uint8Array(
     writeGaits(joints, [
       { name: 'nod', group: '', rate: 10, isLoop: true, tracks: [{ bone: 0, turns: [[0, 0, 0, 1]] }] },
     ]),
   );
+function said(): Uint8Array {
+  const rows = Buffer.alloc(24);
+  const names = Buffer.from('one\0two\0');
+  const texts = ['Mind the plank.\0', 'Krrr.\0'].map((text) => Buffer.from(text));
+  let place = 20 + rows.length + names.length;
+  texts.forEach((text, i) => {
+    rows.writeUInt32LE(place, 12 * i);
+    rows.writeUInt16LE(text.length, 12 * i + 4);
+    place += text.length;
+  });
+  const head = Buffer.alloc(20);
+  head.write('SAYINGS\0', 'latin1');
+  head.writeUInt32LE(2, 8);
+  head.writeUInt32LE(names.length, 12);
+  head.writeUInt32LE(zlib.crc32(rows), 16);
+  return new Uint8Array(Buffer.concat([head, rows, names, ...texts]));
+}
+function glyphs(): Uint8Array {
+  const rows = Buffer.alloc(24);
+  [0x41, 0x42].forEach((code, i) => {
+    rows.writeUInt32LE(code, 12 * i);
+    rows.writeUInt8(9, 12 * i + 4);
+    rows.writeUInt32LE(40 + 8 * i, 12 * i + 8);
+  });
+  const head = Buffer.alloc(16);
+  head.write('GLYPHS\0\0', 'latin1');
+  head.writeUInt16LE(2, 8);
+  head.writeUInt8(8, 10);
+  head.writeUInt32LE(zlib.crc32(rows), 12);
+  return new Uint8Array(Buffer.concat([head, rows, Buffer.alloc(16, 0x55)]));
+}
 const SAMPLES: Record<string, () => Uint8Array> = {
   ar: () => byTool('ar', ['rc', 'x.a', 'a.txt', 'b.txt'], 'x.a'),
   tar: () => byTool('tar', ['-b1', '-cf', 'x.tar', 'a.txt', 'b.txt'], 'x.tar'),
@@ -77,6 +114,9 @@ const SAMPLES: Record<string, () => Uint8Array> = {
   dds: texture,
   'form-peatfire': form,
   'gait-peatfire': gait,
+  'carving-harbour': carving,
+  'sayings-peatfire': said,
+  'glyphs-peatfire': glyphs,
   'sheet-peatfire': () => new Uint8Array(writeSheet(pixels, 'bc3', 'colour')),
   'hold-peatfire-3': () => holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key }),
 };

@@ -383,6 +383,40 @@ export interface SoundType {
   readonly others: readonly SoundType[];
 }
 
+/** What the entries of a file are where they are texts: expressions of the row of each. */
+export interface LinesType {
+  readonly encoding: TextEncoding;
+  /** How many units of zero stand behind each text and belong to it. */
+  readonly ends: Compiled | undefined;
+  /** What the game asks for it by; its path where nothing is said. */
+  readonly key: Compiled | undefined;
+  readonly language: Compiled | undefined;
+  readonly speaker: Compiled | undefined;
+  readonly note: Compiled | undefined;
+  /** How long it may be; 0 where nothing bounds it. */
+  readonly limit: Compiled | undefined;
+  readonly limitIn: 'bytes' | 'characters';
+  /** How wide it may be drawn, in units of its font; 0 where nothing bounds it. */
+  readonly width: Compiled | undefined;
+  /** The path of the font that it is drawn with. */
+  readonly font: Compiled | undefined;
+}
+
+/** What the entries of a file are where they are rows of a table: the cells of each, by expressions of its row. */
+export interface TableType {
+  /** What the table is called; empty where nothing is said. */
+  readonly name: Compiled | undefined;
+  readonly columns: readonly { readonly title: string; readonly value: Compiled }[];
+}
+
+/** What the entries of a file are where they are signs of a font: expressions of the row of each. */
+export interface FontType {
+  /** Its code point. */
+  readonly sign: Compiled;
+  /** How far the next sign stands; 1 where nothing is said. */
+  readonly width: Compiled | undefined;
+}
+
 /** How a file is known to be one of a script's. */
 export interface Recognition {
   /** One of these sets of marks must be there whole. */
@@ -417,6 +451,9 @@ export interface Script extends Recognition {
   readonly picture: PictureType | undefined;
   readonly sound: SoundType | undefined;
   readonly model: ModelType | undefined;
+  readonly lines: LinesType | undefined;
+  readonly font: FontType | undefined;
+  readonly table: TableType | undefined;
   /** What a file of this format tells of itself in lists, with titles. */
   readonly tells: readonly ShownField[];
   /** The carried number of a part by which the program orders its archives; the highest has its way. */

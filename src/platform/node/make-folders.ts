@@ -6,7 +6,7 @@ import path from 'node:path';
  * when it is told to make many at once. Gives those that were made, from the outermost on.
  *
  * `isAllowed` is asked with the real path of the nearest folder that is there, before anything is made below it. Throws the error of the
- * system where one cannot be made, ENOTDIR where a file stands in the way.
+ * system where one cannot be made, ENOTDIR where a file stands in the way, ENOENT where it is taken away meanwhile.
  */
 export function makeFolders(
   folder: string,
@@ -29,7 +29,14 @@ export function makeFolders(
       // Somebody else makes the same.
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
     }
-  if (!fs.statSync(folder, { throwIfNoEntry: false })?.isDirectory())
+  const made = fs.statSync(folder, { throwIfNoEntry: false });
+  // Somebody took it away meanwhile.
+  if (!made)
+    throw Object.assign(new Error(`ENOENT: ${folder} is not there any more`), {
+      code: 'ENOENT',
+      path: folder,
+    });
+  if (!made.isDirectory())
     throw Object.assign(new Error(`ENOTDIR: ${at} is not a folder`), { code: 'ENOTDIR', path: at });
   return missing;
 }

@@ -9,6 +9,9 @@ import { emitted } from '@/core/wrapped';
 import { fitBy } from '@/media/asking';
 import type { MediaTools } from '@/media/medium';
 import { MEDIA_NODE } from '@/media/node';
+import { openModel } from '@/media/model/core';
+import { writeOpenForm } from '@/media/model/core/open/open-form';
+import { waving } from '@/media/testing/waving';
 import { decodeImage, encodeHere } from '@/media/picture/core/texture';
 import { plainForm, readWave, readWaveFacts, writeWave } from '@/media/sound/core/audio';
 import { converterOf } from './convert';
@@ -24,6 +27,7 @@ import {
 } from './media-scripts';
 import { pixelsBy, textureOf, toPng } from '@/media/picture/node/pictures';
 import { nodePrimitives } from './primitives';
+import type { ShelvedScript } from './script-shelf';
 
 const none = (): undefined => undefined;
 
@@ -173,4 +177,20 @@ test('the slot says whether what is given is read as a sound: a broken one is re
     code: 'sound.wrapped-refused',
     facts: { error: { code: expect.any(String) as unknown } },
   });
+});
+
+test('the medium of the slot is asked first: a model goes into a file that only a script knows', async () => {
+  const bytes = waving({ glad: [[3, 0, 0.5, 0]], far: [] });
+  const script = mediaScripts.get('waving')!;
+  const scripts: MediaTools['scripts'] = (source, section) =>
+    section === 'model' && source.length === bytes.length
+      ? ({ script } as unknown as ShelvedScript)
+      : undefined;
+  const tools = { scripts, tracksOf: () => Promise.resolve(undefined) } as unknown as MediaTools;
+  const { form } = openModel(script, bytes, 'flag.wave', nodePrimitives);
+  const glb = { bytes: await writeOpenForm(form, 'glb'), name: 'flag.glb' };
+  const slot = { bytes, name: 'flag.wave', kind: 'model' };
+  const fitted = await fitBy(MEDIA_NODE, slot, glb, new Set(), tools);
+  expect(fitted.findings.map(({ code }) => code)).toEqual(['model.unchanged', 'model.clips-unchanged']);
+  expect(fitted.bytes).toBe(bytes);
 });

@@ -27,7 +27,7 @@ import { scriptsFor, type ShelvedScript } from './script-shelf';
 /** Finds the script with a section for a medium that knows the bytes. */
 export type MediaScripts = (
   source: ByteSource,
-  section: 'picture' | 'sound' | 'model',
+  section: 'picture' | 'sound' | 'model' | 'lines' | 'font' | 'table',
 ) => ShelvedScript | undefined;
 
 /** The same, out of a shelf. */

@@ -12,6 +12,7 @@ import type { Work } from './build-work';
 import { hashBeside, type HashPiece } from './hash-beside';
 import { knownHash } from './known-hash';
 import type { JobContext } from '../running/job-context';
+import { keysOf } from '../opening/keys-of';
 import { besides } from '../opening/open-file';
 import { UserError } from '@/platform/user-error';
 
@@ -190,20 +191,6 @@ function ownFileOf(archive: Archive, index: number): number {
   let file = archive.files[archive.entries[index]!.file]!;
   while (file.holders) file = archive.files[file.holders[0]?.node.space.file ?? 0]!;
   return file.index;
-}
-
-/** The keys that the source archive was opened with. */
-export function keysOf(archive: Archive): Map<string, Uint8Array> {
-  const keys = new Map<string, Uint8Array>();
-  for (const name of archive.script.keys.keys()) {
-    try {
-      keys.set(name, archive.context.key(name));
-    } catch (error) {
-      // An open archive of a script that knows keys needs none.
-      if (!(error instanceof FormatError)) throw error;
-    }
-  }
-  return keys;
 }
 
 /** Neighbouring segments of one sort as one part, at most as many as can be told apart on a screen. */

@@ -1,6 +1,7 @@
 import type { ChangeRow } from '@/db';
 import { isOfFolder } from '../mods/change-slot';
 import type { GameView } from '../games/games';
+import { broughtFiles } from '../installing/installations';
 import { sourceFiles } from '../installing/source-files';
 import type { JobContext } from '../running/job-context';
 import { UserError } from '@/platform/user-error';
@@ -28,12 +29,21 @@ export async function buildFilesOfFolder(
 ): Promise<ArchiveReport[]> {
   if (changes.length === 0) return [];
   const sourceOf = await sourceFiles(game);
+  const brought = await broughtFiles(game.id);
   return changes.map((change, i) => {
     const { path: name, originalSize } = change;
     job.check();
     job.progress(i, changes.length, 'items', `writing ${name}`);
-    const sourceSha256 = hashFile(sourceOf(name)) ?? null;
-    if (sourceSha256 === null)
+    const isAdded = change.action === 'add';
+    // What is only there because of what is installed has no original.
+    const isBrought = brought.has(name);
+    const sourceSha256 = isBrought ? null : (hashFile(sourceOf(name)) ?? null);
+    if (isAdded && sourceSha256 !== null)
+      throw new UserError(
+        409,
+        `${name} is in the game folder already, and the mod adds it. Take the change out, and replace the file instead.`,
+      );
+    if (!isAdded && sourceSha256 === null)
       throw new UserError(
         409,
         `${name} is no longer in the game folder. Take the change out, or put the file back.`,
@@ -42,7 +52,7 @@ export async function buildFilesOfFolder(
     return {
       ...{ archive: name, sourceSha256, sizeBefore: originalSize, sizeAfter: length, ...written },
       bar: [{ sort: 'changed entry', length }],
-      changes: [{ path: name, storedBefore: originalSize, storedAfter: length }],
+      changes: [{ path: name, storedBefore: isAdded ? null : originalSize, storedAfter: length }],
     };
   });
 }

@@ -8,7 +8,7 @@ import { UserError } from '@/platform/user-error';
 import type { GameView } from '../games/games';
 import type { JobContext } from '../running/job-context';
 import { blobFile, receiveBlob } from '../storage/storage';
-import { keysOf } from './build-archive';
+import { keysOf } from '../opening/keys-of';
 import { entryFor, prepareWork } from './build-work';
 
 /** What parts the paths of archives that lie in each other. */

@@ -1,9 +1,11 @@
 import path from 'node:path';
 import type { Archive } from '@/core/archive';
 import { refOfSpan, type BytesRef } from '@/core/bytes';
+import type { Mend } from '@/core/fit';
 import { editEntries, newPieces, type EditedArchive } from '@/core/mod';
 import type { Keys, Script } from '@/core/script';
 import { ArchiveRow, type ChangeRow } from '@/db';
+import { codecAsked } from '@/media/sound/node/recoded';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import type { GameView } from '../games/games';
@@ -160,7 +162,8 @@ function editsOf(
   { archive, pieces, patch }: Wanted,
 ): EditedArchive | undefined {
   const isEdited = changes.some((change) => isAdded(change) || isRemoved(change));
-  if (!patch && !isEdited && pieces.size === 0) return undefined;
+  const recoded = recodedBy(archive, changes);
+  if (!patch && !isEdited && pieces.size + recoded.size === 0) return undefined;
   const removed = new Set(changes.filter(isRemoved).map(({ entryIndex }) => entryIndex));
   if (patch) {
     const kept = new Set(changes.map(({ entryIndex }) => entryIndex));
@@ -172,8 +175,20 @@ function editsOf(
       .map(({ path: added, likeIndex }) => ({ path: added, like: likeIndex ?? undefined })),
     removed,
     pieces,
+    recoded,
     rank: patch?.rank,
   });
+}
+
+/** Entries that are kept in another codec from now on, as their changes ask. */
+function recodedBy(archive: Archive, changes: readonly ChangeRow[]): Map<number, string> {
+  const found = new Map<number, string>();
+  for (const change of changes) {
+    const entry = isAdded(change) || isRemoved(change) ? undefined : archive.entries[change.entryIndex];
+    const word = entry && codecAsked(entry, change.mends as Mend[]);
+    if (word !== undefined) found.set(change.entryIndex, word);
+  }
+  return found;
 }
 
 function toldOf(

@@ -15,7 +15,7 @@ import { foldNested } from './build-nested';
 import { patchOf } from './build-patch';
 import { stampOf } from './builds';
 import { prepareWork, type Work } from './build-work';
-import { keysOf } from './build-archive';
+import { keysOf } from '../opening/keys-of';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { presentGame, type GameView } from '../games/games';
 import type { JobContext } from '../running/job-context';

@@ -70,6 +70,46 @@ describe('names for codes', () => {
     for (const { id } of await listIdTables(game.id)) await removeIdTable(game.id, id);
   });
 
+  test('what else a table says of its codes is shown, narrows lists, and goes with it', async () => {
+    const boats = 'code;name;built of;oars\nb01;Heron;oak;2\nb02_mast;Tall mast;ash;\nb02;Otter;reed;4\n';
+    await addIdTable(game.id, { title: 'boats', text: boats });
+    const asked = async (search: string) =>
+      findEntries({
+        ...{ gameId: game.id, folder: 'boats/', search, kind: undefined, archiveId: undefined },
+        ...{ sort: 'path', isDescending: false, offset: 0, limit: 100 },
+      });
+    const all = await asked('');
+    expect(all.facts.find(({ title }) => title === 'built of')?.values).toContainEqual({
+      value: 'ash',
+      count: 1,
+    });
+    expect(Object.fromEntries(all.rows.map(({ path, facts }) => [path, facts]))).toMatchObject({
+      'boats/b01_hull.txt': [
+        ['built of', 'oak'],
+        ['oars', '2'],
+      ],
+      // The longest code that says something.
+      'boats/b02_mast.txt': [
+        ['built of', 'ash'],
+        ['oars', '4'],
+      ],
+    });
+    const paths = async (search: string): Promise<string[]> =>
+      (await asked(search)).rows.map(({ path }) => path);
+    expect(await paths('oars:>3')).toContain('boats/b02_mast.txt');
+    expect(await paths('oars:>3')).not.toContain('boats/b01_hull.txt');
+    expect(await paths('built-of:oak hull')).toEqual(['boats/b01_hull.txt']);
+    const [{ more } = { more: [] }] = await listIdTables(game.id);
+    expect(more).toEqual(['built of', 'oars']);
+    // Numbers of one table are words where another has words under the title.
+    await addIdTable(game.id, { title: 'more', text: 'code;name;oars\nmast;Mast;none\n' });
+    expect((await asked('hull b01')).rows[0]!.facts).toContainEqual(['oars', '2']);
+    expect(await paths('oars:2')).toEqual(['boats/b01_hull.txt']);
+    expect(await paths('oars:none')).toContain('boats/b03_mast.txt');
+    for (const { id } of await listIdTables(game.id)) await removeIdTable(game.id, id);
+    expect((await asked('')).facts).toEqual([]);
+  });
+
   test('beginnings and ends that many names share get a meaning', async () => {
     expect((await listAffixes(game.id)).map(({ affix }) => affix)).toContain('*_hull');
     await sayAffix(game.id, '*_hull', 'what floats');

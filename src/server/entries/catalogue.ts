@@ -1,11 +1,21 @@
 import fs from 'node:fs';
 import { LRUCache } from 'lru-cache';
-import { factOf, FOUND, type Catalogue, type CatalogueRow, type FoundWord } from '@/core/catalogue';
+import {
+  factOf,
+  FOUND,
+  isFinest,
+  MEASURED_SORTS,
+  type Catalogue,
+  type CatalogueRow,
+  type FoundWord,
+  type MeasuredSort,
+} from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
 import { enqueue } from '../running/jobs';
 import { kindChoices, saidKinds } from './kinds';
+import { tellFacts } from './told-facts';
 import { measuredStamp, measuresOf } from './measured';
 import { catalogueFile, type CatalogueAbout } from '../scan/save';
 import { storageFolder } from '../storage/storage';
@@ -72,13 +82,17 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
   const choices = await kindChoices(gameId);
   const said = choices.length > 0 ? JSON.stringify(choices) : '';
   held.catalogue.say(saidKinds(choices), said);
+  const told = await tellFacts(gameId, held.stamp, held.catalogue);
   const measured = measuredStamp(gameId);
-  held.catalogue.measure(() => measuresOf(gameId, held.catalogue, archives), measured);
+  held.catalogue.measure(
+    () => measuresOf(gameId, held.catalogue, archives),
+    `${measured} ${ranks.join()} ${said}`,
+  );
   return {
     catalogue: held.catalogue,
     archives,
     scan: held.stamp,
-    stamp: `${held.stamp} ${ranks.join()} ${said} ${measured}`,
+    stamp: `${held.stamp} ${ranks.join()} ${said} ${told} ${measured}`,
   };
 }
 
@@ -138,24 +152,28 @@ export interface EntryRecord {
   readonly kind: CatalogueRow['kind'];
   readonly problem: boolean;
   readonly wins: boolean;
-  /** What was measured of it, where it was: seconds, dB (null for silence), and what was found. */
-  readonly measured?: {
-    readonly length: number | null;
-    readonly level: number | null;
-    readonly found: readonly FoundWord[];
+  /** What was measured of it, where it was: numbers that lists are put in the order of (seconds; dB, null for silence; counts), and what was found. */
+  readonly measured?: { readonly [M in MeasuredSort]?: number | null } & {
+    readonly found: readonly (FoundWord | 'finest')[];
   };
 }
 
 const FOUND_WORDS = ['broken', 'silent', 'clipped'] as const satisfies readonly FoundWord[];
-const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
 
-function measuredOf({ measures }: Catalogue, row: number): EntryRecord['measured'] {
+function measuredOf(catalogue: Catalogue, row: number): EntryRecord['measured'] {
+  const { measures } = catalogue;
   const found = measures?.found[row] ?? 0;
   if (!measures || (found & FOUND.measured) === 0) return undefined;
+  const known = MEASURED_SORTS.flatMap((sort): [MeasuredSort, number | null][] => {
+    const value = measures.of[sort]?.[row] ?? Number.NaN;
+    return Number.isNaN(value) ? [] : [[sort, Number.isFinite(value) ? value : null]];
+  });
   return {
-    length: finite(measures.length[row]!),
-    level: finite(measures.level[row]!),
-    found: FOUND_WORDS.filter((word) => (found & FOUND[word]) !== 0),
+    ...Object.fromEntries(known),
+    found: [
+      ...FOUND_WORDS.filter((word) => (found & FOUND[word]) !== 0),
+      ...(isFinest(catalogue, row) ? (['finest'] as const) : []),
+    ],
   };
 }
 
@@ -211,9 +229,9 @@ export async function findEntriesByRef(
     .sort((a, b) => a.archiveId - b.archiveId || a.index - b.index);
 }
 
-/** What a script shows of an entry. */
+/** What scripts show of an entry, and tables of codes say. */
 export const factsOf = ({ catalogue }: GameCatalogue, row: number): [string, string][] =>
-  catalogue.columns.facts.flatMap((fact): [string, string][] => {
+  catalogue.facts.flatMap((fact): [string, string][] => {
     const value = factOf(fact, row);
     return value === undefined ? [] : [[fact.title, value]];
   });

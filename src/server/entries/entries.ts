@@ -52,7 +52,12 @@ export interface EntryPage {
   /** How many are in each archive, those with the most first. */
   readonly archives: readonly { id: number; path: string; count: number }[];
   /** Words of the fields that scripts show, the most frequent first. */
-  readonly facts: readonly { title: string; values: readonly { value: string; count: number }[] }[];
+  readonly facts: readonly {
+    title: string;
+    /** How a search spells the title. */
+    key: string;
+    values: readonly { value: string; count: number }[];
+  }[];
   readonly rows: readonly EntryItem[];
 }
 

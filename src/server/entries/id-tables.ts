@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { codesOfJson, codesOfRows, type Code, type IdTable } from '@/core/catalogue';
+import { codesOfJson, codesOfRows, type Code, type IdTable, type MoreColumns } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import { IdTableRow, models } from '@/db';
@@ -13,17 +13,20 @@ export interface IdTableView {
   readonly origin: string;
   readonly count: number;
   readonly sample: readonly Code[];
+  /** Titles of what else it says of its codes, by which lists are narrowed. */
+  readonly more: readonly string[];
 }
 
 export async function listIdTables(gameId: number): Promise<IdTableView[]> {
   models();
   const rows = await IdTableRow.findAll({ where: { gameId }, order: [['id', 'ASC']] });
-  return rows.map(({ id, title, origin, codes }) => ({
+  return rows.map(({ id, title, origin, codes, more }) => ({
     id,
     title,
     origin,
     count: (codes as Code[]).length,
     sample: (codes as Code[]).slice(0, 3),
+    more: (more as MoreColumns | null)?.titles ?? [],
   }));
 }
 
@@ -33,8 +36,9 @@ export async function addIdTable(
   input: { title: string; text: string; origin?: string },
 ): Promise<{ count: number; doubled: readonly string[] }> {
   models();
-  const { codes, doubled } = tableIn(input.text);
-  await IdTableRow.create({ gameId, title: input.title, origin: input.origin ?? 'a file', codes });
+  const { codes, doubled, more } = tableIn(input.text);
+  const { title, origin = 'a file' } = input;
+  await IdTableRow.create({ gameId, title, origin, codes, more: more ?? null });
   return { count: codes.length, doubled };
 }
 

@@ -1,5 +1,5 @@
 import { FormatError } from '@/core/bytes';
-import { HashIndex, hashReferences, namesakesOf } from '@/core/catalogue';
+import { HashIndex, hashReferences, namesakesOf, rowSpelled } from '@/core/catalogue';
 import { compareBytes } from '@/core/compare';
 import { pathStrings } from '@/core/names';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from './catalogue';
@@ -29,6 +29,11 @@ const MOST_READ_BYTES = 8 << 20;
 const MOST_COMPARED = 100;
 const MOST_COMPARED_BYTES = 256 << 20;
 const MOST_LISTED = 200;
+/** So many paths that are spelled from another beginning are looked for. */
+const MOST_LOOKED_FOR = 100;
+
+/** What is a path beyond doubt, and not a word that is called like a file. */
+const isPath = (name: string): boolean => name.includes('/') && /\.[a-z0-9]{2,6}$/i.test(name);
 
 /** What an entry refers to, and where the same content lies elsewhere; both from the bytes as they are now. */
 export async function entryLinks(gameId: number, archiveId: number, index: number): Promise<EntryLinks> {
@@ -40,13 +45,16 @@ export async function entryLinks(gameId: number, archiveId: number, index: numbe
   const own = catalogue.rowOf(position, index);
   const refersTo = new Map<number, EntryRecord>();
   const missing = new Set<string>();
+  let lookedFor = 0;
   const bytes = firstBytes(archive.plain(entry), MOST_READ_BYTES);
   for (const name of pathStrings(bytes)) {
     if (refersTo.size >= MOST_LISTED) break;
-    const [row] = catalogue.stack(name);
+    let [row] = catalogue.stack(name);
+    // Others are gone through all paths for, which is done for few of them.
+    if (row === undefined && isPath(name) && lookedFor++ < MOST_LOOKED_FOR)
+      row = rowSpelled(catalogue, name, own);
     if (row !== undefined && row !== own) refersTo.set(row, recordOf(game, row));
-    else if (row === undefined && name.includes('/') && /\.[a-z0-9]{2,6}$/i.test(name) && missing.size < 50)
-      missing.add(name);
+    else if (row === undefined && isPath(name) && missing.size < 50) missing.add(name);
   }
   const byPath = refersTo.size;
   const hashed = hashReferences(bytes, hashIndexOf(game), MOST_LISTED);
@@ -92,7 +100,7 @@ declare global {
 }
 
 /** The hashes of a game's entries, made when they are first asked for. */
-function hashIndexOf({ catalogue, stamp, archives }: GameCatalogue): HashIndex {
+export function hashIndexOf({ catalogue, stamp, archives }: GameCatalogue): HashIndex {
   const kept = (globalThis.zeroLatchHashIndexes ??= new Map<number, { stamp: string; index: HashIndex }>());
   const id = archives[0]?.id ?? 0;
   const known = kept.get(id);

@@ -11,6 +11,9 @@ import {
   type Measures,
 } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
+import { codeOfKind, type Kind } from '@/core/kinds';
+import { MEDIA_NODE } from '@/media/node';
+import { scriptsStamp } from '../opening/scripts';
 import { readColumns, writeColumns } from '@/platform/node/catalogue-files';
 import { storageFolder } from '../storage/storage';
 
@@ -20,23 +23,29 @@ export interface MeasuredArchive {
   readonly made: string;
 }
 
+/** Kinds whose entries are measured, which takes decoding them. */
+export const MEASURED_KINDS: readonly Kind[] = MEDIA_NODE.filter(({ measure }) => measure).map(
+  ({ kind }) => kind,
+);
 const NAMES = Object.keys(MEASURES) as Measure[];
 const folderOf = (gameId: number): string => storageFolder('measured', String(gameId));
-const fileOf = (gameId: number, archiveId: number): string =>
-  path.join(folderOf(gameId), `${archiveId}.columns`);
+/** A file for each kind of entry, since each is measured by a job of its own. */
+const fileOf = (gameId: number, archiveId: number, kind: Kind): string =>
+  path.join(folderOf(gameId), `${archiveId}-${kind}.columns`);
 
 /** An entry that was measured: its number, and what it was like then. */
-export interface MeasuredEntry extends Measured {
+export type MeasuredEntry = Measured & {
   readonly number: number;
   readonly size: number;
   /** NaN where nothing says it. */
   readonly modified: number;
-}
+};
 
-/** Keeps what was measured of an archive, in place of what was kept of it before. */
+/** Keeps what was measured of an archive as entries of a kind, in place of what was kept of those before. */
 export function keepMeasured(
   gameId: number,
   { id, made }: MeasuredArchive,
+  kind: Kind,
   entries: readonly MeasuredEntry[],
 ): void {
   const column = (of: (entry: MeasuredEntry) => number): Float64Array => Float64Array.from(entries, of);
@@ -46,37 +55,42 @@ export function keepMeasured(
     modified: column(({ modified }) => modified),
     found: Uint8Array.from(entries, ({ found }) => found),
   };
-  for (const name of NAMES) columns[name] = column((entry) => entry[name]);
+  for (const name of NAMES)
+    if (entries.some((entry) => !Number.isNaN(entry[name] ?? Number.NaN)))
+      columns[name] = column((entry) => entry[name] ?? Number.NaN);
   const width = entries.find(({ print }) => print)?.print?.length ?? 0;
   const prints = new Uint8Array(width * entries.length);
   for (const [i, { print }] of entries.entries()) if (print) prints.set(print, i * width);
   columns.prints = prints;
-  writeColumns(fileOf(gameId, id), { made }, columns);
+  writeColumns(fileOf(gameId, id, kind), { made, scripts: scriptsStamp(kind) }, columns);
 }
 
 /** What is kept of an archive as columns, by the names of fields; of one that is another by now nothing. */
 export function keptColumns(
   gameId: number,
   { id, made }: MeasuredArchive,
+  kind: Kind,
 ): Readonly<Record<string, Column>> | undefined {
   let read: ReturnType<typeof readColumns>;
   try {
-    read = readColumns(fileOf(gameId, id));
+    read = readColumns(fileOf(gameId, id, kind));
   } catch (error) {
     const isGone = (error as NodeJS.ErrnoException).code === 'ENOENT';
     // What is not whole is measured anew.
     if (isGone || error instanceof FormatError || error instanceof SyntaxError) return undefined;
     throw error;
   }
-  if ((read.head as { made?: string }).made !== made) return undefined;
-  const { columns } = read;
-  const all = ['numbers', 'sizes', 'modified', 'found', 'prints', ...NAMES];
+  const { columns, head } = read;
+  const of = head as { made?: string; scripts?: string };
+  // By other scripts, another thing may come of the same bytes.
+  if (of.made !== made || of.scripts !== scriptsStamp(kind)) return undefined;
+  const all = ['numbers', 'sizes', 'modified', 'found', 'prints'];
   return all.some((name) => columns[name] === undefined) ? undefined : columns;
 }
 
 /** What is kept of an archive, entry by entry. */
-export function keptMeasured(gameId: number, archive: MeasuredArchive): MeasuredEntry[] {
-  const columns = keptColumns(gameId, archive);
+export function keptMeasured(gameId: number, archive: MeasuredArchive, kind: Kind): MeasuredEntry[] {
+  const columns = keptColumns(gameId, archive, kind);
   if (!columns) return [];
   const at = (name: string, i: number): number => columns[name]![i]!;
   const prints = columns.prints as Uint8Array;
@@ -85,14 +99,23 @@ export function keptMeasured(gameId: number, archive: MeasuredArchive): Measured
     const print = prints.subarray(i * width, (i + 1) * width);
     return print.some((value) => value > 0) ? print : undefined;
   };
+  const known = NAMES.filter((name) => columns[name] !== undefined);
   return Array.from({ length: columns.numbers!.length }, (_, i) => ({
-    ...{ number: at('numbers', i), size: at('sizes', i), modified: at('modified', i) },
-    ...{ found: at('found', i), length: at('length', i), level: at('level', i) },
-    ...{ rate: at('rate', i), channels: at('channels', i), print: printOf(i) },
+    number: at('numbers', i),
+    size: at('sizes', i),
+    modified: at('modified', i),
+    found: at('found', i),
+    print: printOf(i),
+    ...Object.fromEntries(known.map((name) => [name, at(name, i)])),
   }));
 }
 
-/** Forgets what was measured of a game, which is then listened to anew. */
+function* keptOfAll(gameId: number, archive: MeasuredArchive): Generator<[Kind, MeasuredEntry]> {
+  for (const kind of MEASURED_KINDS)
+    for (const entry of keptMeasured(gameId, archive, kind)) yield [kind, entry];
+}
+
+/** Forgets what was measured of a game, which is then measured anew. */
 export function forgetMeasured(gameId: number): void {
   const folder = folderOf(gameId);
   for (const name of fs.readdirSync(folder)) fs.rmSync(path.join(folder, name), { force: true });
@@ -100,9 +123,11 @@ export function forgetMeasured(gameId: number): void {
 
 /** Forgets what was measured of one entry of an archive. */
 export function forgetEntry(gameId: number, archive: MeasuredArchive, number: number): void {
-  const kept = keptMeasured(gameId, archive);
-  const others = kept.filter((one) => one.number !== number);
-  if (others.length < kept.length) keepMeasured(gameId, archive, others);
+  for (const kind of MEASURED_KINDS) {
+    const kept = keptMeasured(gameId, archive, kind);
+    const others = kept.filter((one) => one.number !== number);
+    if (others.length < kept.length) keepMeasured(gameId, archive, kind, others);
+  }
 }
 
 /** Tells whether anything was measured since. */
@@ -116,6 +141,7 @@ export function measuredStamp(gameId: number): string {
       return stat ? `${name} ${stat.size} ${stat.mtimeMs}` : name;
     })
     .sort()
+    .concat(MEASURED_KINDS.map((kind) => scriptsStamp(kind)))
     .join();
 }
 
@@ -126,11 +152,12 @@ export function measuresOf(
   archives: readonly MeasuredArchive[],
 ): Measures | undefined {
   let measures: Measures | undefined;
-  const { sizes, modified } = catalogue.columns;
+  const { sizes, modified, kinds } = catalogue.columns;
   for (const [position, archive] of archives.entries())
-    for (const entry of keptMeasured(gameId, archive)) {
+    for (const [kind, entry] of keptOfAll(gameId, archive)) {
       const row = catalogue.rowOf(position, entry.number);
-      if (row < 0 || sizes[row] !== entry.size || !Object.is(modified[row], entry.modified)) continue;
+      if (row < 0 || kinds[row] !== codeOfKind(kind)) continue;
+      if (sizes[row] !== entry.size || !Object.is(modified[row], entry.modified)) continue;
       measures ??= noMeasures(catalogue.count);
       noteMeasured(measures, row, entry);
     }

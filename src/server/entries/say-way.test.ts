@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { encodeIma } from '@/media/sound/core/adpcm';
 import { plainForm, readWave, signalToNoise, writeWave } from '@/media/sound/core/audio';
 import type { GameView } from '../games/games';
-import { listenedOf, listenToAll } from '../looking/listen';
+import { knownOf, measureAll } from '../looking/measure-all';
 import { heardBytes, unwrappedSound } from '../looking/sounds';
 import { replacePath } from '../mods/incoming';
 import { addMod, listChanges, preparedBytes } from '../mods/mods';
@@ -49,12 +49,12 @@ const farOf = async (path: string): Promise<number> => {
   const [heard] = readWave(unwrappedSound(await openedEntry(game.id, archiveId, index))!).channels;
   return heard!.reduce((most, value, i) => Math.max(most, Math.abs(value - samples[i]! / 32_768)), 0);
 };
-const known = async (): Promise<number> => listenedOf((await gameCatalogue(game.id))!).measured;
+const known = async (): Promise<number> => knownOf((await gameCatalogue(game.id))!, 'sound').measured;
 
 test('each is heard as it sounds most like one, until somebody says otherwise', async () => {
   expect(await farOf('low.testcodes')).toBeLessThan(0.03);
   expect(await farOf('high.testcodes')).toBeLessThan(0.03);
-  await listenToAll(game.id, quietJob());
+  await measureAll(game.id, 'sound', quietJob());
   expect(await known()).toBe(2);
 });
 

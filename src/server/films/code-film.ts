@@ -88,19 +88,22 @@ export async function codeFilm(work: FilmWork): Promise<Coded> {
     await encode([...input, '-map', '0:v:0', ...picture, ...passes(1), ...nowhere], hooks('first pass'));
     behind = all;
   }
+  const muxer = muxerOf(demuxer, slot.picture!.codec)!;
+  const written = muxer === 'mp4' ? `${file}.parts` : file;
   const isOne = source.languages === undefined;
   const sounds = isOne ? togetherWith(work, gains) : { inputs: [], maps: [], codecs: [] };
   ready = 0;
-  const shown = showReady(file, demuxer, () => ready / wish.rate, job);
+  const shown = showReady(written, demuxer, () => ready / wish.rate, job);
   await encode(
     [
       ...[...input, ...sounds.inputs, '-map', '0:v:0', ...sounds.maps, ...picture, ...passes(2)],
       ...(sounds.codecs.length > 0 ? [...sounds.codecs, ...lengthArguments(length)] : ['-an']),
       ...['-sn', '-dn', '-map_metadata', '-1', '-bitexact'],
-      ...['-f', muxerOf(demuxer, slot.picture!.codec)!, '-y', file],
+      ...['-f', muxer, ...(written === file ? [] : IN_PARTS), '-y', written],
     ],
     hooks(count === 2 ? 'second pass' : 'pictures'),
   ).finally(shown);
+  if (written !== file) await putTogether(written, file, { demuxer, muxer }, job);
   const pictures = await decodedPictures(file, demuxer, job);
   const seconds = pictures / wish.rate;
   const streams: MadeStream[] = [
@@ -115,6 +118,30 @@ export async function codeFilm(work: FilmWork): Promise<Coded> {
   ];
   if (!isOne) streams.push(...(await soundStreams(work, seconds, gains)));
   return { streams, pictures, seconds };
+}
+
+/** Parts that each have an index of their own: one for all would stand at the end, and nothing could be seen before. */
+export const IN_PARTS = ['-movflags', '+delay_moov+default_base_moof', '-frag_duration', '2000000'];
+
+/** A film that was written in parts becomes one with a single index, as what reads the slot expects; no picture is coded anew. */
+async function putTogether(
+  parts: string,
+  file: string,
+  { demuxer, muxer }: { readonly demuxer: string; readonly muxer: string },
+  job: JobContext,
+): Promise<void> {
+  await servedFile(parts, (url) =>
+    encode(
+      [
+        ...[...INPUT_SAFELY, '-f', demuxer, '-i', url, '-map', '0', '-c', 'copy'],
+        // What a coder of sound needs before the beginning stays before it, or the pictures would come later.
+        ...['-copyts', '-avoid_negative_ts', 'disabled'],
+        ...['-map_metadata', '-1', '-bitexact', '-f', muxer, '-y', file],
+      ],
+      { check: () => job.check(), isHeld: () => job.isHeld(), progress: () => undefined },
+    ),
+  );
+  fs.rmSync(parts);
 }
 
 /** Texts that are written into the pictures, as a file. */

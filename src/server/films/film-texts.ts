@@ -6,7 +6,7 @@ import { UserError } from '@/platform/user-error';
 import { modRow, replaceEntry } from '../mods/mods';
 import { openedEntry } from '../opening/opened';
 import { keepBlob } from '../storage/storage';
-import { bytesInMod } from './bytes-in-mod';
+import { bytesInMod } from '../mods/bytes-in-mod';
 import { filmView } from './film-view';
 import type { FilmKey } from './film-source';
 

@@ -12,6 +12,7 @@ import { keepBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
 import { allFrames } from './all-frames';
 import { filmView, type FilmView } from './film-view';
+import { addText } from './add-text';
 import { putMark } from './put-marks';
 import { makeFilm } from './make-film';
 import { FilmWish } from '@/media/film/core/film-wish';
@@ -288,6 +289,30 @@ describe('texts below a film', () => {
     expect((await listChanges(game.id, mod)).map(({ path: own }) => own)).toEqual(['text/en/films.lines']);
     await expect(put({ c: 'x' })).rejects.toThrow('has no line c');
     await expect(put({ 'a.one': 'x' }, 'fr')).rejects.toThrow('no texts in that language');
+  });
+
+  test('one is added in each language and taken out of sight again', async () => {
+    const mod = (await addMod(game.id, 'One more')).id;
+    const { archiveId } = await viewed(PICTURE);
+    const key = { archiveId, index: undefined };
+    const made = await withOpened(() => addText(game.id, key, mod, { from: 2, to: 2.5, text: 'Between' }));
+    const now = await viewed(PICTURE, mod);
+    expect(shown(now, 'en')).toEqual(['One', 'Between', 'Two']);
+    expect(shown(now, 'de')).toContain('Between');
+    expect(now.texts[0]!.lines[1]).toMatchObject({ key: made.key, from: 2, to: 2.5 });
+    expect((await listChanges(game.id, mod)).map(({ path: own, fit }) => [own, fit])).toEqual([
+      ['own.spool/marks.txt', 'fits'],
+      ['text/de/films.lines', 'fits'],
+      ['text/en/films.lines', 'fits'],
+    ]);
+    // A second one has a key of its own; the first is written in its language alone.
+    await withOpened(() => addText(game.id, key, mod, { from: 2.6, to: 2.8, text: 'And again' }));
+    await withOpened(() => putTexts(game.id, key, mod, 'de', new Map([[made.key, 'Dazwischen']])));
+    expect(shown(await viewed(PICTURE, mod), 'en')).toEqual(['One', 'Between', 'And again', 'Two']);
+    expect(shown(await viewed(PICTURE, mod), 'de')).toContain('Dazwischen');
+    await withOpened(() => putMark(game.id, key, mod, { key: made.key, was: 2, isGone: true }));
+    expect(shown(await viewed(PICTURE, mod), 'en')).toEqual(['One', 'And again', 'Two']);
+    expect(shown(await viewed(PICTURE), 'en')).toEqual(['One', 'Two']);
   });
 
   test('a file says them in their order, or by their times where it has more or fewer', async () => {

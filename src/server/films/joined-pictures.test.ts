@@ -7,6 +7,7 @@ import { keepBlob } from '../storage/storage';
 import { TestBed } from '../testing/bed';
 import { givenFilm } from './given-film';
 import { joinPictures } from './joined-pictures';
+import { IN_PARTS } from './code-film';
 import { readyPicture } from './ready-picture';
 
 /** What films are made of, and what is seen of one that is being made. */
@@ -78,10 +79,14 @@ test.each([
   ['ready.ivf', 'ivf'],
   ['ready.webm', 'matroska'],
   ['ready.mpg', 'mpeg'],
+  ['ready.mp4', 'mov'],
 ])(
   'what is ready of %s is seen while it is written',
   async (name, demuxer) => {
-    const codec = demuxer === 'mpeg' ? ['-c:v', 'mpeg1video'] : ['-c:v', 'libvpx', '-deadline', 'realtime'];
+    const codec = {
+      mpeg: ['-c:v', 'mpeg1video'],
+      mov: ['-c:v', 'libx264', ...IN_PARTS],
+    }[demuxer] ?? ['-c:v', 'libvpx', '-deadline', 'realtime'];
     const whole = made(name, [...pictures(25, 8, '96x64'), ...codec, '-g', '25']);
     const file = path.join(bed.folder, `half-${name}`);
     fs.writeFileSync(file, whole.subarray(0, whole.length >> 1));

@@ -100,6 +100,10 @@ beforeAll(async () => {
   fs.writeFileSync(path.join(folder, 'own.spool'), writeSpool(tracks, KEY));
   fs.mkdirSync(path.join(folder, 'movies'));
   fs.copyFileSync(path.join(bed.folder, 'old.mpg'), path.join(folder, 'movies', 'intro.mpg'));
+  made('intro.mp4', [
+    ...[...pictures(25, 2), ...sine(440, 2), '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac'],
+  ]);
+  fs.copyFileSync(path.join(bed.folder, 'intro.mp4'), path.join(folder, 'movies', 'intro.mp4'));
   game = await addGame({ title: 'Slots', folder, notes: '' });
   await addKeys(game.id, KEY.toString('hex'), 'slots');
   await bed.scan(game);
@@ -208,6 +212,26 @@ describe('films that are one file', () => {
   test('without sound, in two passes', async () => {
     await make('mute.webm', { rate: 12, passes: 2 });
     expect(await built('films.zip', 'mute.webm')).toEqual(['vp8,96,64']);
+  });
+
+  test('an MP4 is written in parts, so that it is seen meanwhile, and is one with a single index at the end', async () => {
+    await make('movies/intro.mp4', { rate: 30, sounds: ['silence'] });
+    const { buildId, holds } = await buildMod(game.id, mod, { way: 'shifted' }, quietJob());
+    expect(holds).toBe(true);
+    const file = buildFile(buildId, 'movies/intro.mp4');
+    const bytes = fs.readFileSync(file);
+    expect([bytes.includes('moof'), bytes.includes('mvex'), bytes.includes('moov')]).toEqual([
+      false,
+      false,
+      true,
+    ]);
+    const told = execFileSync('ffprobe', [
+      ...['-v', 'error', '-select_streams', 'v', '-show_entries', 'frame=pts_time', '-of', 'csv=p=0', file],
+    ]).toString();
+    const times = [...told.matchAll(/[\d.]+/g)].map(([time]) => Number(time));
+    expect(times).toHaveLength(60);
+    expect(times[0]).toBe(0);
+    expect(times.at(-1)).toBeCloseTo(59 / 30, 3);
   });
 
   test('a file that is in no archive is one, too', async () => {

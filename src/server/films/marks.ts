@@ -12,7 +12,7 @@ import { gameCatalogue, recordOf, type EntryRecord } from '../entries/catalogue'
 import { openedEntry } from '../opening/opened';
 import { UserError } from '@/platform/user-error';
 import type { FilmSource } from './film-source';
-import { bytesInMod } from './bytes-in-mod';
+import { bytesInMod } from '../mods/bytes-in-mod';
 
 /** A place in a film that has a name. */
 export interface FilmMark {

@@ -13,7 +13,7 @@ import { isOfFolder } from '../mods/change-slot';
 import { modRow, replaceEntry } from '../mods/mods';
 import { openedEntry } from '../opening/opened';
 import { keepBlob } from '../storage/storage';
-import { bytesInMod } from './bytes-in-mod';
+import { bytesInMod } from '../mods/bytes-in-mod';
 import { secondsOf } from './film-view';
 import type { FilmKey } from './film-source';
 import { openFilm } from './open-films';

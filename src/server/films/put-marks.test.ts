@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { FilmMark } from './marks';
+import { nextKey } from './add-text';
 import { marksWith } from './put-marks';
 
 const written = { units: 1000, word: 'say' };
@@ -27,6 +28,21 @@ describe('marks with one of them changed', () => {
     expect(marksWith(marks, { key: 'a.one', was: 6, from: 7, to: 7.0001 }, written)[2]!.text).toBe(
       'say a.one 1',
     );
+  });
+
+  test('a text that is shown from now on, and one that is not any more', () => {
+    const made = marksWith(marks, { word: 'say', key: 'a.two', from: 4, to: 5.5 }, written);
+    expect(made.at(-1)).toEqual({ seconds: 4, text: 'say a.two 1500' });
+    expect(marksWith(marks, { key: 'a.one', was: 2.5, isGone: true }, written)).toEqual([marks[0], marks[2]]);
+  });
+
+  test.each([
+    [['a.one', 'a.two'], [], 'a.two_2'],
+    [['opening.08', 'opening.09'], [], 'opening.10'],
+    [['x1', 'x2'], ['x3', 'x4'], 'x5'],
+    [[], [], 'text_2'],
+  ])('behind %j and beside %j comes %s', (keys, taken, fresh) => {
+    expect(nextKey(keys, (key) => taken.includes(key as never))).toBe(fresh);
   });
 
   test.each([

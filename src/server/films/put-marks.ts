@@ -8,9 +8,11 @@ import { keepBlob } from '../storage/storage';
 import { filmSource, type FilmKey } from './film-source';
 import { marksOf, type FilmMark } from './marks';
 
-/** One mark that becomes another one, is added, or taken out; or when a text is shown, which a mark says. */
+/** One mark that becomes another one, is added, or taken out; a mark that shows a text; or when one is shown. */
 export type MarkChange =
+  | { readonly word: string; readonly key: string; readonly from: number; readonly to: number }
   | { readonly was: FilmMark | null; readonly now: FilmMark | null }
+  | { readonly key: string; readonly was: number; readonly isGone: true }
   | { readonly key: string; readonly was: number; readonly from: number; readonly to: number };
 
 /** Changes a mark of a film as a mod has it by now; its marks become a change of the mod. What somebody else has changed meanwhile is refused. */
@@ -61,6 +63,10 @@ interface Written {
   readonly word: string | undefined;
 }
 
+/** What a mark says that shows a text. */
+const showing = (word: string, key: string, length: number): string =>
+  `${word} ${key} ${Math.max(1, Math.round(length))}`;
+
 /** Marks with one of them changed. Throws UserError where it is not among them any more. */
 export function marksWith(
   marks: readonly FilmMark[],
@@ -74,12 +80,20 @@ export function marksWith(
     if (found < 0) throw new UserError(409, 'The marks were changed meanwhile. Look at them again.');
     return found;
   };
+  if ('word' in change) {
+    const { word: says, key, from, to } = change;
+    return [...all, { seconds: from, text: showing(says, key, (to - from) * units) }];
+  }
   if ('key' in change) {
-    const { key, was, from, to } = change;
+    const { key, was } = change;
     const own = at(
       (mark) => isAt(mark, was) && mark.text.split(/\s+/)[0] === word && mark.text.split(/\s+/)[1] === key,
     );
-    all[own] = { seconds: from, text: `${word} ${key} ${Math.max(1, Math.round((to - from) * units))}` };
+    if ('isGone' in change) all.splice(own, 1);
+    else {
+      const { from, to } = change;
+      all[own] = { seconds: from, text: showing(word ?? '', key, (to - from) * units) };
+    }
     return all;
   }
   const { was, now } = change;

@@ -9,7 +9,7 @@ const LOOK_MS = 60_000;
 const BACK_SECONDS = [1, 6];
 const WIDE = 160;
 
-/** Shows a picture of what is ready of a film while it is made; the answer ends that. Containers that are only whole at their end show none. */
+/** Shows a picture of what is ready of a film while it is made; the answer ends that. Containers that can only be read once they are whole show none. */
 export function showReady(
   file: string,
   demuxer: string,

@@ -1,10 +1,12 @@
+import { rowNumbered, rowSpelled } from '@/core/catalogue';
 import { packForm } from '@/media/model/core';
 import { needForm } from '@/media/model/node/forms';
 import { likest, OF_MATERIALS } from '@/media/model/core/likest';
 import { ChangeRow } from '@/db';
 import { modRow } from '../mods/mods';
-import { gameCatalogue, recordOf } from '../entries/catalogue';
+import { findEntry, gameCatalogue, recordOf, type GameCatalogue } from '../entries/catalogue';
 import { findRefs } from '../entries/entries';
+import { hashIndexOf } from '../entries/links';
 import type { OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
 import { hasLookThread, lookBeside } from './look-threads';
@@ -55,36 +57,54 @@ const MOST_BESIDE = 2000;
 
 const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
 
-/** The entries that answer for the paths that materials name, as they are spelled or beside the model. */
+/** Where a model is. */
+export interface ModelPlace {
+  readonly archiveId: number;
+  readonly index: number;
+}
+
+const rowOfModel = ({ archives, catalogue }: GameCatalogue, { archiveId, index }: ModelPlace): number => {
+  const position = archives.findIndex(({ id }) => id === archiveId);
+  return position < 0 ? -1 : catalogue.rowOf(position, index);
+};
+
+/** The entries that answer for what materials name: a path as it is spelled, beside the model, or by its end; a hash of a name; or the number of an entry. */
 export async function namedPictures(
   gameId: number,
-  modelPath: string,
+  model: ModelPlace,
   paths: readonly string[],
   changes: ReadonlyMap<string, NonNullable<FormPicture['change']>> = new Map(),
 ): Promise<FormPicture[]> {
   const game = await gameCatalogue(gameId);
   if (!game) throw new UserError(409, 'Scan the folder first.');
-  const { catalogue } = game;
-  const folder = folderOf(modelPath);
+  const own = rowOfModel(game, model);
   return paths.map((path) => {
-    const spelled = path.replaceAll('\\', '/').replace(/^\.?\//, '');
-    const row = catalogue.stack(spelled)[0] ?? catalogue.stack(folder + spelled)[0];
+    const row =
+      rowSpelled(game.catalogue, path, own) ??
+      rowNumbered(
+        game.catalogue,
+        path,
+        own,
+        () => hashIndexOf(game),
+        (at) => recordOf(game, at).kind === OF_MATERIALS,
+      );
     if (row === undefined) return { path, entry: null, change: null };
-    const { archiveId, index, path: own } = recordOf(game, row);
-    return { path, entry: { archiveId, index, path: own }, change: changes.get(own) ?? null };
+    const { archiveId, index, path: at } = recordOf(game, row);
+    return { path, entry: { archiveId, index, path: at }, change: changes.get(at) ?? null };
   });
 }
 
 /** Finds the pictures that materials name, by their path or by the end of it, and others that are called like the model. */
 export async function formPictures(
   gameId: number,
-  modelPath: string,
+  model: ModelPlace,
   paths: readonly string[],
   modId: number | undefined,
 ): Promise<FormPictures> {
   if (paths.length > MOST_ASKED) throw new UserError(400, `At most ${MOST_ASKED} pictures at a time.`);
   const changes = await changesOf(gameId, modId);
-  const named = await namedPictures(gameId, modelPath, paths, changes);
+  const named = await namedPictures(gameId, model, paths, changes);
+  const modelPath = (await findEntry(gameId, model.archiveId, model.index))?.path ?? '';
   const folder = folderOf(modelPath);
   const beside = await findRefs(
     {

@@ -8,6 +8,7 @@ import type { PrintFile } from '@/media/model/node/print';
 import type { Channel } from '@/media/picture/node/pictures';
 import type { SoundEdit } from '@/media/sound/core/edit';
 import type { JoinPart } from '@/media/sound/node/joins';
+import type { ExchangeForm, ExchangeTongues, GivenLine, ReadLines } from '@/media/text/node/exchange';
 import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
 import type { ScriptCheck } from '../opening/own-scripts';
@@ -97,6 +98,19 @@ export type LookRequests = {
   };
   /** Sounds one after the other, as one. */
   readonly joined: { readonly asks: { readonly parts: readonly JoinPart[] }; readonly gives: Uint8Array };
+  /** Lines of texts out of a file, and as one. */
+  readonly linesRead: {
+    readonly asks: { readonly given: Uint8Array; readonly givenName: string };
+    readonly gives: ReadLines;
+  };
+  readonly linesWritten: {
+    readonly asks: {
+      readonly form: ExchangeForm;
+      readonly lines: readonly GivenLine[];
+      readonly tongues: ExchangeTongues;
+    };
+    readonly gives: Uint8Array;
+  };
 };
 
 /** A look that takes longer ends the thread; whoever asked for it is told so. */
@@ -140,6 +154,8 @@ const MAKING: ReadonlySet<keyof LookRequests> = new Set([
   'print',
   'printFile',
   'takeModel',
+  'linesRead',
+  'linesWritten',
 ]);
 
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */

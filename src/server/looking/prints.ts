@@ -1,3 +1,4 @@
+import { fileStem } from '@/core/kinds';
 import type { PrintSettings } from '@/media/model/core/print/settings';
 import { packedPrint, printFile, type PrintFile } from '@/media/model/node/print';
 import type { OpenedEntry } from '../opening/opened';
@@ -32,5 +33,5 @@ export async function printDownload(
   const made = hasLookThread()
     ? await lookBeside('printFile', { bytes, name, settings, as })
     : await printFile(bytes, name, settings, as, mediaScriptFor);
-  return keptFile(name, made);
+  return keptFile(fileStem(name), made);
 }

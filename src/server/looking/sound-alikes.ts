@@ -1,6 +1,7 @@
 import {
   ALIKE_LENGTHS,
   isPrint,
+  OF_SOUNDS,
   PRINT_BYTES,
   printsApart,
   SOUNDS_ALIKE,
@@ -8,7 +9,7 @@ import {
 } from '@/media/sound/core/print';
 import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { keptColumns } from '../entries/measured';
-import { listenedOf, type Listened } from './listen';
+import { knownOf, type Known } from './measure-all';
 import { UserError } from '@/platform/user-error';
 
 /** A sound that sounds like another one, and how far they are apart in dB. */
@@ -16,7 +17,7 @@ export interface AlikeSound extends EntryRecord {
   readonly apart: number;
 }
 
-export interface AlikeSounds extends Listened {
+export interface AlikeSounds extends Known {
   /** Whether it was listened to, and is heard, so that others can be held against it. */
   readonly isKnown: boolean;
   readonly alike: readonly AlikeSound[];
@@ -32,11 +33,11 @@ export async function alikeSounds(gameId: number, archiveId: number, index: numb
   if (!game) throw new UserError(409, 'Scan the folder first.');
   const { catalogue, archives } = game;
   const listed: Listed = { gameId, catalogue, archives };
-  const listened = listenedOf(game);
+  const known = knownOf(game, OF_SOUNDS);
   const position = archives.findIndex(({ id }) => id === archiveId);
   const own = catalogue.rowOf(position, index);
   const wanted = [...prints(listed, position === -1 ? [] : [position])].find(({ row }) => row === own);
-  if (!wanted) return { ...listened, isKnown: false, alike: [], more: 0 };
+  if (!wanted) return { ...known, isKnown: false, alike: [], more: 0 };
   const found: { row: number; apart: number }[] = [];
   for (const { row, length, print } of prints(listed, archives.keys())) {
     const ratio = length / wanted.length;
@@ -46,7 +47,7 @@ export async function alikeSounds(gameId: number, archiveId: number, index: numb
   }
   found.sort((a, b) => a.apart - b.apart || a.row - b.row);
   const alike = found.slice(0, MOST_LISTED).map(({ row, apart }) => ({ ...recordOf(game, row), apart }));
-  return { ...listened, isKnown: true, alike, more: found.length - alike.length };
+  return { ...known, isKnown: true, alike, more: found.length - alike.length };
 }
 
 type Listed = Pick<GameCatalogue, 'catalogue' | 'archives'> & { readonly gameId: number };
@@ -63,7 +64,7 @@ function* prints({ gameId, catalogue, archives }: Listed, positions: Iterable<nu
   const { sizes, modified } = catalogue.columns;
   for (const position of positions) {
     const archive = archives[position]!;
-    const columns = archive.path === '' ? undefined : keptColumns(gameId, archive);
+    const columns = archive.path === '' ? undefined : keptColumns(gameId, archive, OF_SOUNDS);
     if (!columns) continue;
     const all = columns.prints as Uint8Array;
     const count = columns.numbers!.length;

@@ -5,7 +5,7 @@ import { replacePath } from '../mods/incoming';
 import { addMod, listChanges } from '../mods/mods';
 import { keepBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
-import { listenToAll } from './listen';
+import { measureAll } from './measure-all';
 import { alikeSounds } from './sound-alikes';
 import { takeBeside } from './take-beside';
 
@@ -88,9 +88,9 @@ test('nothing is like it before anybody listened', async () => {
 });
 
 test('what sounds alike is found, softer and a little longer too, and nothing else', async () => {
-  await listenToAll(game.id, quietJob());
+  await measureAll(game.id, 'sound', quietJob());
   expect(await alike('voice/en/odd/greeting.wav')).toMatchObject({
-    ...{ isKnown: true, measured: 6, sounds: 6, more: 0 },
+    ...{ isKnown: true, measured: 6, all: 6, more: 0 },
     alike: ['voice/de/odd/greeting.wav'],
   });
   expect((await alike('voice/en/odd/fare.wav')).alike).toEqual([]);

@@ -40,6 +40,22 @@ export async function renumberedArchives(gameId: number): Promise<ReadonlySet<st
   );
 }
 
+/** Tells entries that are there only because of what is installed: files that it brought, and entries that it added to archives. */
+export async function onlyInstalled(
+  gameId: number,
+): Promise<(entry: { readonly archive: string; readonly path: string }) => boolean> {
+  const brought = await broughtFiles(gameId);
+  const active = await activeRow(gameId);
+  const build = active?.buildId ? await BuildRow.findByPk(active.buildId) : null;
+  const added = new Set(
+    ((build?.report as BuildReport | undefined)?.archives ?? []).flatMap(({ archive, changes }) =>
+      changes.filter(({ storedBefore }) => storedBefore === null).map(({ path }) => `${archive}\0${path}`),
+    ),
+  );
+  return ({ archive, path }) =>
+    added.has(`${archive}\0${path}`) || brought.has(isOfFolder(archive) ? path : archive);
+}
+
 /** The slot of an entry as it is in the folder now. */
 export async function changeSlot(opened: OpenedEntry): Promise<ChangeSlot> {
   const { gameId, row, archive, entry } = opened;

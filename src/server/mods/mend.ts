@@ -6,17 +6,18 @@ import { addEntry } from './add-entry';
 import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { numberNow, renumberedArchives } from './change-slot';
 
-/** Applies a mend to a change and looks at the fit again. */
+/** Applies a mend to a change, or none, and looks at the fit of what was given again. */
 export async function mendChange(
   gameId: number,
   modId: number,
   changeId: number,
-  mend: Mend,
+  mend?: Mend,
 ): Promise<FitShown> {
   const row = await changeRow(gameId, modId, changeId);
   const archive = await ArchiveRow.findOne({ where: { gameId, path: row.archivePath } });
   if (!archive) throw notFound(row.archivePath);
-  const mends = [...new Set([...(row.mends as Mend[]), mend])];
+  // Of ways to keep it the last one counts.
+  const mends = [...(row.mends as Mend[]).filter((one) => one !== mend), ...(mend ? [mend] : [])];
   const given = { name: row.givenName, blob: row.givenBlob, size: row.givenSize };
   if (row.action !== 'add') return replaceEntry(await slotOf(gameId, archive.id, row), modId, given, mends);
   const { path, likeIndex } = row;

@@ -10,15 +10,17 @@ import {
 } from '@/core/fit';
 import { ArchiveRow, ChangeRow, ModRow, models } from '@/db';
 import { findEntry, findStack } from '../entries/catalogue';
-import { besideEntry, describedIn, readInWay, withBeside } from '@/platform/node/media-scripts';
+import type { Entry } from '@/core/archive';
+import { codecAsked } from '@/media/sound/node/recoded';
+import { besideEntry, describedIn, likeBytes, readInWay, withBeside } from '@/platform/node/media-scripts';
 import type { OpenedEntry } from '../opening/opened';
 import { openedOriginal } from '../installing/open-original';
-import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
 import { wayRead } from '../looking/sounds';
 import { changeSlot, numberNow, renumberedArchives } from './change-slot';
 import { entryOfSlot, originalEntry } from './original-entry';
 import { asStep } from './history';
 import { prepare } from './prepare';
+import { slotUnder } from './recoded-slot';
 import { innerFinding } from './inner-archive';
 import { flowFound, streamFinding } from './stream-fit';
 import { leftFinding, leftSheets, leftTakes, slotOf, type LeftSheet } from './related';
@@ -198,18 +200,12 @@ export async function placeEntry(
   const bytes = readBlob(given.blob);
   // It has to fit what is built on, which is never what is installed.
   const original = await originalEntry(opened);
+  const slot = slotUnder(original, mends);
   const asGiven = record?.kind === 'text' && streamFinding(original, bytes) !== undefined;
   // Marks of a film are lines with times, not a table of texts whose keys have to stay.
   const prepared = asGiven
     ? { bytes, findings: [] }
-    : await prepare(
-        wholeEntry(original, MOST_PICTURE_BYTES),
-        path,
-        record?.kind ?? 'data',
-        bytes,
-        given.name,
-        new Set(mends),
-      );
+    : await prepare(slot.bytes, path, record?.kind ?? 'data', bytes, given.name, new Set(mends));
   const inner = await innerFinding(opened, bytes);
   const stream = prepared.bytes && streamFinding(original, prepared.bytes);
   const flow = prepared.bytes ? await flowFound(original, prepared.bytes) : [];
@@ -219,6 +215,7 @@ export async function placeEntry(
     // What is known of it as an archive says more than what is not known of it otherwise.
     ...prepared.findings.filter(({ code }) => !inner || code !== 'any.unknown'),
     ...flow,
+    ...slot.findings,
     ...(record?.wins === false ? [await hiddenFinding(gameId, path)] : []),
   ];
   return keepChange(opened, modId, {
@@ -325,7 +322,10 @@ export async function preparedBytes(
   if (within) {
     const { archive } = await openedOriginal(gameId, within.id);
     const entry = row.action === 'replace' ? entryOfSlot(archive, row, row.path) : undefined;
-    withBeside(bytes, besideEntry(archive, row.path), entry && describedIn(archive, entry));
+    const isRecoded = entry && codecAsked(entry as Entry, row.mends as Mend[]) !== undefined;
+    if (isRecoded)
+      likeBytes(bytes, slotUnder({ gameId, row: within, archive, entry }, row.mends as Mend[]).bytes);
+    else withBeside(bytes, besideEntry(archive, row.path), entry && describedIn(archive, entry));
     // It was written in the way in which the original is read, whatever it sounds like itself.
     if (entry) readInWay(bytes, wayRead({ archive, entry }));
   }

@@ -30,6 +30,10 @@ const changeWording = {
         ? 'It is the same line, under a path that names no language; players of other languages may go on hearing the old one'
         : `It is the same line in ${tongue}; players of that language go on hearing the old one`,
   }),
+  'desk-lines': ({ count }: { count: number }): Words => ({
+    what: `${count} ${count === 1 ? 'line' : 'lines'} from the text desk`,
+    why: 'They are laid over what was given',
+  }),
   added: ({ bytes, like }: { bytes: number; like: string }): Words => ({
     what: `${bytes} bytes, taken as given`,
     why: `Stored as ${like} is: packed, locked and checked in the same way`,

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { typeOfHead, type KindRules } from '@/core/kinds';
+import { typeOfHead, type Kind, type KindRules } from '@/core/kinds';
 import type { ByteSource } from '@/core/bytes';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import type { Script } from '@/core/script';
@@ -75,6 +75,21 @@ export function maskedScriptFor(source: ByteSource): ShelvedScript | undefined {
 /** The script with a section for a medium that knows the bytes. */
 export const mediaScriptFor: MediaScripts = (source, section) =>
   mediaScriptsOn(scriptShelf())(source, section);
+
+/** Endings of the files that scripts with such a section are for. */
+export const mediaScriptEndings = (section: 'lines'): ReadonlySet<string> =>
+  new Set(
+    scriptShelf().flatMap(({ script }) =>
+      script[section] ? script.endings.map((one) => one.toLowerCase()) : [],
+    ),
+  );
+
+/** Changes with the scripts that were written here for entries of a kind, or with such a section. */
+export const scriptsStamp = (section: Kind | 'lines'): string =>
+  scriptShelf()
+    .filter(({ id, script }) => isOwn(id) && (script as Partial<Record<Kind | 'lines', unknown>>)[section])
+    .map(({ id }) => `${id} ${versionsOf(id)[0]?.version ?? 0}`)
+    .join();
 
 /** The script that says what a file of its format tells in lists. */
 export const tellingScriptFor = (source: ByteSource): ShelvedScript | undefined =>

@@ -3,9 +3,11 @@ import { randomUUID } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { InstallationRow, models, TrialRow } from '@/db';
+import { inOtherTongues, type OtherTongue } from '@/core/catalogue';
+import { BuildRow, InstallationRow, models, TrialRow } from '@/db';
+import type { BuildReport } from '../building/build-files';
 import { presentGame } from '../games/games';
-import { activeInstallation } from '../installing/installations';
+import { activeInstallation, activeRow } from '../installing/installations';
 import type { JobContext } from './job-context';
 import { standIns } from './stand-ins';
 import { storageFolder } from '../storage/storage';
@@ -22,8 +24,17 @@ const Report = z.object({
   loaded: z.boolean(),
   line: z.string().nullable(),
   log: z.array(LogLine).max(10_000),
+  /** Languages that the menu of the game offers, and the one that it was in. */
+  tongues: z
+    .array(z.object({ code: z.string().max(40), name: z.string().max(200) }))
+    .max(200)
+    .default([]),
+  tongue: z.string().max(40).default(''),
 });
-export type TrialReport = z.infer<typeof Report>;
+export type TrialReport = z.infer<typeof Report> & {
+  /** What was installed and not asked for, since the game was in another language. */
+  readonly otherTongues: readonly OtherTongue[];
+};
 
 export interface TrialView {
   readonly id: number;
@@ -56,7 +67,12 @@ export async function listTrials(gameId: number): Promise<TrialView[]> {
     id: row.id,
     standIn: row.standIn,
     loaded: row.loaded,
-    report: row.report as TrialReport,
+    report: {
+      tongues: [],
+      tongue: '',
+      otherTongues: [],
+      ...(row.report as object),
+    } as unknown as TrialReport,
     installed: row.installed,
     createdAt: row.createdAt.toISOString(),
   }));
@@ -81,10 +97,19 @@ async function lastChangeOf(gameId: number): Promise<number> {
   );
 }
 
+/** Paths that what is installed changed or added. */
+async function installedPaths(gameId: number): Promise<string[]> {
+  const row = await activeRow(gameId);
+  const build = row?.buildId ? await BuildRow.findByPk(row.buildId) : null;
+  const archives = (build?.report as BuildReport | undefined)?.archives ?? [];
+  return archives.flatMap(({ changes }) => changes.map(({ path: own }) => own));
+}
+
 /** Lets the stand-in game load the folder, and keeps what it said and showed. */
 export async function runTrial(
   gameId: number,
   job: JobContext,
+  tongue?: string,
 ): Promise<{ trialId: number; loaded: boolean }> {
   models();
   const game = await presentGame(gameId);
@@ -99,8 +124,9 @@ export async function runTrial(
   const installed = (await activeInstallation(gameId))?.title ?? '';
   job.progress(0, 1, 'items', `${standIn.title} loads the folder`);
   try {
-    await runProgram(standIn.program, game.folder, out);
-    const report = Report.parse(JSON.parse(fs.readFileSync(path.join(out, 'log.json'), 'utf8')));
+    await runProgram(standIn.program, game.folder, out, tongue);
+    const told = Report.parse(JSON.parse(fs.readFileSync(path.join(out, 'log.json'), 'utf8')));
+    const report = { ...told, otherTongues: inOtherTongues(told, await installedPaths(gameId)) };
     const { loaded } = report;
     return await models().transaction(async (transaction) => {
       const row = await TrialRow.create(
@@ -117,11 +143,14 @@ export async function runTrial(
   }
 }
 
-function runProgram(program: string, folder: string, out: string): Promise<void> {
+function runProgram(program: string, folder: string, out: string, tongue?: string): Promise<void> {
   const root = process.cwd();
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', path.join(root, program), '--folder', folder, '--out', out],
+    [
+      ...['--import', 'tsx', path.join(root, program), '--folder', folder, '--out', out],
+      ...(tongue === undefined ? [] : ['--tongue', tongue]),
+    ],
     {
       cwd: root,
       stdio: ['ignore', 'ignore', 'pipe'],

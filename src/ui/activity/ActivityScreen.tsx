@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useRouter, useSearchParams } from 'next/navigation';
 import type { JobView } from '@/server/running/jobs';
 import { number } from '../format';
@@ -95,11 +95,11 @@ export function ActivityScreen() {
                     {job.gameId === null ? (
                       'no game'
                     ) : (
-                      <NextLink href={`/games/${job.gameId}/folder`}>
+                      <PageLink href={`/games/${job.gameId}/folder`}>
                         {games
                           ? (games.find(({ id }) => id === job.gameId)?.title ?? 'a game taken off the shelf')
                           : ''}
-                      </NextLink>
+                      </PageLink>
                     )}
                   </Box>
                   <JobLine job={job} />

@@ -3,7 +3,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useState } from 'react';
 import type { BuildWay } from '@/core/mod';
 import { api } from '../api';
@@ -56,7 +56,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       <Blank
         title="Nothing to build"
         action={
-          <Button component={NextLink} href={`/games/${gameId}/contents`} variant="contained">
+          <Button component={PageLink} href={`/games/${gameId}/contents`} variant="contained">
             To the contents
           </Button>
         }

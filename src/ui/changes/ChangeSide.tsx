@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useState, type ReactNode } from 'react';
 import type { LeftSheet } from '@/server/mods/related';
 import type { ChangeView } from '@/server/mods/mods';
@@ -89,7 +89,7 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 2 }}>
         {change.archiveId !== null && change.index >= 0 && (
           <Button
-            component={NextLink}
+            component={PageLink}
             variant="outlined"
             href={`/games/${gameId}/contents?entry=${change.archiveId}:${change.index}`}
           >

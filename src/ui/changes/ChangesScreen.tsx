@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { folderOf, nameOf, plural } from '../format';
@@ -71,7 +71,7 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
             Swap a set
           </Button>
           <Button
-            component={NextLink}
+            component={PageLink}
             href={`/games/${gameId}/build`}
             variant="contained"
             disabled={!changes || changes.length === 0 || unfit > 0}
@@ -89,7 +89,7 @@ export function ChangesScreen({ gameId }: { gameId: number }) {
           <Blank
             title="Nothing changed yet"
             action={
-              <Button component={NextLink} href={`/games/${gameId}/contents`} variant="contained">
+              <Button component={PageLink} href={`/games/${gameId}/contents`} variant="contained">
                 To the contents
               </Button>
             }

@@ -7,7 +7,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import LinearProgress from '@mui/material/LinearProgress';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useDropzone } from 'react-dropzone';
 import { number, plural } from '../format';
 import { useMod } from '../use-mod';
@@ -111,7 +111,7 @@ export function BatchDialog({
           </>
         )}
         {result ? (
-          <Button variant="contained" component={NextLink} href={`/games/${gameId}/changes`}>
+          <Button variant="contained" component={PageLink} href={`/games/${gameId}/changes`}>
             To Changes
           </Button>
         ) : (

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { enqueueSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { api } from '../api';
@@ -119,7 +119,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
     else if (current) setExtracting([current]);
   };
   const Wall = uiOf(view.kind)?.Wall;
-  const wall = Wall !== undefined;
+  const wall = isWall(view);
   const runs = useRuns(
     gameId,
     view,
@@ -212,7 +212,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
               bgcolor: 'panel',
             }}
           >
-            <LensTabs kind={view.kind} kinds={entries.kinds} onKind={on.kind} />
+            <LensTabs key={gameId} kind={view.kind} kinds={entries.kinds} onKind={on.kind} />
           </Box>
           <Box
             sx={{
@@ -256,7 +256,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
           )}
           {entries.total > 0 &&
             !entries.error &&
-            (Wall ? (
+            (Wall && wall ? (
               <Wall
                 {...list}
                 group={view.group}
@@ -291,6 +291,13 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       />
     </>
   );
+}
+
+/** Whether a view shows its entries as a wall in place of the list. */
+function isWall({ kind, group }: { kind: string; group: string }): boolean {
+  const { Wall, shown = [], asList } = uiOf(kind) ?? {};
+  const word = shown.some(([one]) => one === group) ? group : shown[0]?.[0];
+  return Wall !== undefined && word !== asList;
 }
 
 /** A record as a list has it, for what was picked without having been listed. */
@@ -334,7 +341,7 @@ function Nothing({ gameId, narrowed, onAll }: { gameId: number; narrowed: boolea
     <Blank
       title="No archive is open"
       action={
-        <Button component={NextLink} href={`/games/${gameId}/locks`} variant="contained">
+        <Button component={PageLink} href={`/games/${gameId}/locks`} variant="contained">
           To the locks
         </Button>
       }

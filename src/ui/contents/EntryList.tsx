@@ -35,11 +35,19 @@ const ROW = 34;
 const TALL_ROW = 52;
 
 /** Columns of a lens: its own in place of those that every entry has. */
-function gridOf({ columns }: Lens, room: Room): string {
-  if (room === 'little') return '30px 26px minmax(0, 1fr) auto 72px';
+function gridOf({ columns }: Lens, room: Room, sort: string): string {
+  if (room === 'little')
+    return [
+      '30px 26px minmax(0, 1fr) auto 72px',
+      ...narrowColumns(columns, sort).map(({ width }) => width),
+    ].join(' ');
   const own = columns.length > 0 ? columns.map(({ width }) => width).join(' ') : '72px 92px';
   return `30px 26px minmax(0, 1fr) auto 72px ${own}${hasArchive(columns, room) ? ' 116px' : ''}`;
 }
+
+/** Where there is little room, the one that the list is in the order of stays. */
+const narrowColumns = (columns: Lens['columns'], sort: string): Lens['columns'] =>
+  columns.filter((column) => column.sort !== undefined && column.sort === sort);
 
 type Room = 'little' | 'middling' | 'much';
 
@@ -60,7 +68,7 @@ const HEADS = [
 
 /** Rows of entries; only those in sight are made, however many there are. */
 export function EntryList(props: ListProps) {
-  const { gameId, lens, entries, selected, changed, picks, onSelect, onPick, onRange } = props;
+  const { gameId, lens, entries, selected, changed, picks, sort, onSelect, onPick, onRange } = props;
   const height = lens.second ? TALL_ROW : ROW;
   const box = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState<Room>('much');
@@ -100,7 +108,7 @@ export function EntryList(props: ListProps) {
         aria-readonly
         tabIndex={0}
         {...(selected >= 0 && { 'aria-activedescendant': rowId(selected) })}
-        style={{ '--grid': gridOf(lens, room), '--row': `${height}px` } as CSSProperties}
+        style={{ '--grid': gridOf(lens, room, sort), '--row': `${height}px` } as CSSProperties}
         sx={{
           ...{ flex: 1, overflow: 'auto', minHeight: 0, ...ROWS },
           // Rows of the search before are paler, once the next takes long enough to be seen.
@@ -115,8 +123,7 @@ export function EntryList(props: ListProps) {
                 <EntryRow
                   index={index}
                   item={item ?? WAITING}
-                  lens={lens}
-                  room={room}
+                  {...{ lens, room, sort }}
                   head={item && headAt(index)}
                   selected={index === selected}
                   changed={item !== undefined && changed.has(`${item.archive}#${item.index}`)}
@@ -173,7 +180,7 @@ function Heads({
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: gridOf(lens, room),
+        gridTemplateColumns: gridOf(lens, room, sort),
         gap: 0.5,
         px: 1,
         py: 0.5,
@@ -192,14 +199,15 @@ function Heads({
       <span />
       {head(bySize, 'right')}
       {!isNarrow && lens.columns.length === 0 && [byStored, byChange].map((at) => head(at, 'right'))}
-      {(isNarrow ? [] : lens.columns).map(({ title, sort: by }) =>
-        by ? (
-          head({ sort: by, title, first: 'up' }, 'right')
-        ) : (
-          <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
-            {title}
-          </Box>
-        ),
+      {(isNarrow ? narrowColumns(lens.columns, sort) : lens.columns).map(
+        ({ title, sort: by, first = 'up' }) =>
+          by ? (
+            head({ sort: by, title, first }, 'right')
+          ) : (
+            <Box key={title} sx={{ textAlign: 'right', color: 'ink2' }}>
+              {title}
+            </Box>
+          ),
       )}
       {hasArchive(lens.columns, room) && head(byArchive, 'right')}
     </Box>
@@ -222,6 +230,7 @@ const EntryRow = memo(function EntryRow({
   item,
   lens,
   room,
+  sort,
   head,
   selected,
   changed,
@@ -230,6 +239,7 @@ const EntryRow = memo(function EntryRow({
   onPick,
 }: {
   room: Room;
+  sort: string;
   index: number;
   item: EntryItem;
   lens: Lens;
@@ -294,6 +304,10 @@ const EntryRow = memo(function EntryRow({
           <StateMark tone="look">guessed</StateMark>
         ) : !item.wins ? (
           <span className="small">hidden</span>
+        ) : item.measured?.found[0] === 'finest' ? (
+          <span className="small" title="It has the most triangles of several that are alike in name">
+            finest
+          </span>
         ) : item.measured?.found[0] ? (
           <StateMark tone={item.measured.found[0] === 'broken' ? 'bad' : 'look'}>
             {item.measured.found[0]}
@@ -315,7 +329,7 @@ const EntryRow = memo(function EntryRow({
           {item.modified ? day(item.modified) : ''}
         </div>
       )}
-      {(isNarrow ? [] : lens.columns).map(({ title, value }) => (
+      {(isNarrow ? narrowColumns(lens.columns, sort) : lens.columns).map(({ title, value }) => (
         <div role="gridcell" key={title} className="size told" title={head && value(head, item)}>
           {head ? value(head, item) : ''}
         </div>

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useEffect, useState } from 'react';
 import type { ChangeView } from '@/server/mods/mods';
 import type { EntryDetail } from '@/server/looking/preview';
@@ -57,7 +57,7 @@ export function EntryLook({ gameId, data, change, onSave, saving }: Props) {
             </ToggleButton>
           </ToggleButtonGroup>
           <StateMark tone={FIT_TONES[change.change.fit]}>{change.change.fit}</StateMark>
-          <Button size="small" component={NextLink} href={`/games/${gameId}/changes`} sx={{ ml: 'auto' }}>
+          <Button size="small" component={PageLink} href={`/games/${gameId}/changes`} sx={{ ml: 'auto' }}>
             To the changes
           </Button>
         </Box>

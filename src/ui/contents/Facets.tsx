@@ -16,10 +16,11 @@ export const Facets = memo(function Facets({
   search: string;
   onSearch: (search: string) => void;
 }) {
-  const words = search.split(/\s+/).filter(Boolean);
-  return facts.map(({ title, values }) => {
-    const start = `${title}:`;
-    const chosen = words.find((word) => word.startsWith(start));
+  // A value in double quotes may have blanks in it.
+  const words = search.match(/(?:[^\s"]|"[^"]*"?)+/g) ?? [];
+  return facts.map(({ title, key, values }) => {
+    const start = `${key}:`;
+    const chosen = words.find((word) => word.toLowerCase().startsWith(start));
     const value = chosen?.slice(start.length).replace(/^"|"$/g, '') ?? '';
     const choose = (next: string): void => {
       const others = words.filter((word) => word !== chosen);

@@ -76,9 +76,9 @@ export function IdTablesDialog({
           <input {...drop.getInputProps({ 'aria-label': 'File with an id table' })} />
           <Box sx={{ color: 'ink2', mb: 1.5 }}>
             A table of codes and what people call them, as CSV or JSON. The names stand beside every path with
-            such a code, and can be searched for.
+            such a code, and can be searched for; by its further columns lists are narrowed.
           </Box>
-          {tables.map(({ id, title, origin, count, sample }) => (
+          {tables.map(({ id, title, origin, count, sample, more }) => (
             <Box
               key={id}
               sx={{ display: 'flex', alignItems: 'center', py: 0.75, borderBottom: 1, borderColor: 'line' }}
@@ -89,6 +89,7 @@ export function IdTablesDialog({
                 </Box>
                 <Box sx={{ color: 'ink2', overflowWrap: 'anywhere' }}>
                   {origin}: {sample.map(([code, name]) => `${code} is ${name}`).join(', ')}
+                  {more.length > 0 && `. Lists are narrowed by its ${more.join(', ')}`}
                 </Box>
               </Box>
               <IconButton size="small" aria-label={`Remove ${title}`} onClick={() => remove.mutate(id)}>

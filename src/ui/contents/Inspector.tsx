@@ -128,7 +128,7 @@ export const Inspector = memo(function Inspector({ gameId, archiveId, index, onE
           index={index}
           path={data.path}
           hash={data.hash}
-          hasAlike={uiOf(data.look.sort)?.Wall !== undefined}
+          hasAlike={uiOf(data.look.sort)?.shown?.some(([word]) => word === 'look') ?? false}
           onShow={onShow}
         />
       </Box>
@@ -245,11 +245,16 @@ function factOf({ look }: EntryDetail): readonly [string, string] | undefined {
   return [ui.title, [spelledHead(look), ...(ui.more?.(look) ?? [])].join(', ')];
 }
 
-/** How loud it was measured as; undefined before that. */
-function levelFact({ measured }: EntryDetail): readonly [string, string] | undefined {
+const FOUND_TOLD: Readonly<Record<string, string>> = { finest: 'the finest of several alike in name' };
+
+/** How loud it was measured as, and what else was found then; undefined before that. */
+function measuredFact({ measured }: EntryDetail): readonly [string, string] | undefined {
   if (!measured) return undefined;
-  const level = measured.level === null ? [] : [`${measured.level.toFixed(1).replace('-', '\u2212')} dB`];
-  return ['Level', [...level, ...measured.found].join(', ') || 'not known'];
+  const { level, found } = measured;
+  const words = found.map((word) => FOUND_TOLD[word] ?? word);
+  if (level === undefined) return words.length > 0 ? ['Found', words.join(', ')] : undefined;
+  const loud = level === null ? [] : [`${level.toFixed(1).replace('-', '\u2212')} dB`];
+  return ['Level', [...loud, ...words].join(', ')];
 }
 
 function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {
@@ -257,7 +262,7 @@ function EntryFacts({ gameId, data }: { gameId: number; data: EntryDetail }) {
     <Facts
       rows={[
         factOf(data),
-        levelFact(data),
+        measuredFact(data),
         ['Kind', <KindFact key="kind" gameId={gameId} data={data} />],
         [
           'Stored',

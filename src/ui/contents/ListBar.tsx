@@ -3,13 +3,13 @@ import CloseRounded from '@mui/icons-material/CloseRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Chip from '@mui/material/Chip';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { uiOf } from '@/media/ui';
 import { bytes, number } from '../format';
 import { Facets } from './Facets';
 import type { ContentsView } from './url-state';
 import type { Entries } from './use-entries';
-import { useListened } from './use-listened';
+import { useKnown } from './use-known';
 import { WallGroups } from './WallGroups';
 
 interface Props {
@@ -31,8 +31,8 @@ interface Props {
 
 /** What the list is narrowed to, and how much is in it. */
 export function ListBar({ gameId, view, entries, cursor, archive, ...on }: Props) {
-  const listened = useListened(gameId, view);
-  const { Wall, Through } = uiOf(view.kind) ?? {};
+  const known = useKnown(gameId, view);
+  const { shown, Through } = uiOf(view.kind) ?? {};
   return (
     <Box
       sx={{
@@ -56,14 +56,14 @@ export function ListBar({ gameId, view, entries, cursor, archive, ...on }: Props
           deleteIcon={<CloseRounded />}
         />
       )}
-      {Wall && <WallGroups group={view.group} onGroup={on.onGroup} />}
+      {shown && <WallGroups group={view.group} choices={shown} onGroup={on.onGroup} />}
       <Facets facts={entries.facts} search={view.search} onSearch={on.onSearch} />
       {Through && <Through {...{ gameId, entries }} selected={cursor} onSelect={on.onSelect} />}
-      {listened && listened.measured < listened.sounds && (
-        <Box role="status" sx={{ color: 'ink2', fontSize: 12.5 }}>
-          Length and level of {number(listened.measured)} of {number(listened.sounds)} sounds are known so far
+      {known.map((line) => (
+        <Box key={line} role="status" sx={{ color: 'ink2', fontSize: 12.5 }}>
+          {line}
         </Box>
-      )}
+      ))}
       <Box sx={{ flex: 1, textAlign: 'right', color: 'ink2', fontSize: 12.5, whiteSpace: 'nowrap' }}>
         {number(entries.total)}, {bytes(entries.bytes)}
         {entries.total > 0 && (
@@ -79,7 +79,7 @@ export function ListBar({ gameId, view, entries, cursor, archive, ...on }: Props
             Files for these…
           </Button>
         )}
-        <Button size="small" component={NextLink} href={`/games/${gameId}/recipes`}>
+        <Button size="small" component={PageLink} href={`/games/${gameId}/recipes`}>
           Recipes
         </Button>
       </Box>

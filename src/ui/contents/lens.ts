@@ -1,4 +1,4 @@
-import type { Sort } from '@/core/catalogue';
+import type { Measure, MeasuredSort, Sort } from '@/core/catalogue';
 import type { Head } from '@/media/head';
 import type { EntryItem } from '@/server/entries/entries';
 import { duration, number } from '../format';
@@ -11,6 +11,8 @@ export interface LensColumn {
   readonly value: (head: Head, item?: EntryItem) => string;
   /** What the list can be put in the order of by it. */
   readonly sort?: Sort;
+  /** What the order begins with when it is first asked for; the least if nothing is said. */
+  readonly first?: 'up' | 'down';
 }
 
 /** One way to look at the entries: of which kind, with which columns, in rows of which shape. */
@@ -24,6 +26,8 @@ export interface Lens {
 
 /** The lens of a medium, and what its heads tell in a line. */
 export interface MediumLens extends Lens {
+  /** What is known of them only once they were measured, and what that is called. */
+  readonly measured?: { readonly words: readonly Measure[]; readonly title: string };
   /** Empty for a head of another medium. */
   readonly spelled: (head: Head) => string;
 }
@@ -43,6 +47,25 @@ export const column = <S extends Head['sort']>(
     return typeof shown === 'number' ? number(shown) : (shown ?? '');
   },
 });
+
+/** A column of what is measured, of which the head may tell before. */
+export const counted = <S extends Head['sort']>(
+  title: string,
+  width: number,
+  by: MeasuredSort,
+  sort: S,
+  value: (head: Extract<Head, { sort: S }>) => number | undefined,
+): LensColumn => {
+  const told = column(title, width, sort, value);
+  return {
+    ...told,
+    ...{ sort: by, first: 'down' },
+    value(head, item) {
+      const known = item?.measured?.[by];
+      return known === undefined || known === null ? told.value(head) : number(known);
+    },
+  };
+};
 
 /** What a script says that a file tells. */
 export const toldOf = (head: Head): string =>

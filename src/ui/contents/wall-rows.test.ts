@@ -9,12 +9,12 @@ test('each folder begins a row under its title', () => {
   ];
   expect(wallRows(5, 2, runs)).toEqual([
     { sort: 'title', folder: 'a/', count: 3 },
-    { sort: 'pictures', from: 0, to: 2 },
-    { sort: 'pictures', from: 2, to: 3 },
+    { sort: 'entries', from: 0, to: 2 },
+    { sort: 'entries', from: 2, to: 3 },
     { sort: 'title', folder: 'b/', count: 1 },
-    { sort: 'pictures', from: 3, to: 4 },
+    { sort: 'entries', from: 3, to: 4 },
     // What came to the list since.
-    { sort: 'pictures', from: 4, to: 5 },
+    { sort: 'entries', from: 4, to: 5 },
   ]);
 });
 
@@ -28,12 +28,12 @@ test('every picture is in one row, and is found in it', () => {
       (total, columns, parts) => {
         const rows = wallRows(total, columns, parts);
         const seen = rows.flatMap((row) =>
-          row.sort === 'pictures' ? Array.from({ length: row.to - row.from }, (_, i) => row.from + i) : [],
+          row.sort === 'entries' ? Array.from({ length: row.to - row.from }, (_, i) => row.from + i) : [],
         );
         expect(seen).toEqual(Array.from({ length: total }, (_, i) => i));
         for (let i = 0; i < total; i++) {
           const row = rows[rowOf(rows, i)]!;
-          expect(row.sort === 'pictures' && row.from <= i && i < row.to).toBe(true);
+          expect(row.sort === 'entries' && row.from <= i && i < row.to).toBe(true);
         }
       },
     ),

@@ -1,16 +1,16 @@
 import type { Run } from '@/core/catalogue';
 
-/** A row of the wall: the title of a folder, or pictures from one number to before another. */
+/** A row of the wall: the title of a folder, or entries from one number to before another. */
 export type WallRow =
   | { readonly sort: 'title'; readonly folder: string; readonly count: number }
-  | { readonly sort: 'pictures'; readonly from: number; readonly to: number };
+  | { readonly sort: 'entries'; readonly from: number; readonly to: number };
 
 /** Lays a list out in rows of so many columns; each run of a folder begins a row of its own under its title. */
 export function wallRows(total: number, columns: number, runs: readonly Run[] | undefined): WallRow[] {
   const rows: WallRow[] = [];
   const add = (from: number, to: number): void => {
     for (let at = from; at < to; at += columns)
-      rows.push({ sort: 'pictures', from: at, to: Math.min(to, at + columns) });
+      rows.push({ sort: 'entries', from: at, to: Math.min(to, at + columns) });
   };
   if (!runs) {
     add(0, total);
@@ -44,7 +44,7 @@ export function rowOf(rows: readonly WallRow[], index: number): number {
 /** Where a row ends; a title is where the row behind it begins. */
 function endOf(rows: readonly WallRow[], at: number): number {
   const row = rows[at]!;
-  if (row.sort === 'pictures') return row.to;
+  if (row.sort === 'entries') return row.to;
   const next = rows[at + 1];
-  return next?.sort === 'pictures' ? next.from : 0;
+  return next?.sort === 'entries' ? next.from : 0;
 }

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import Markdown from 'react-markdown';
 import remarkGfm from 'remark-gfm';
 import { TopBar } from '../frame/TopBar';
@@ -19,7 +19,7 @@ export function DocScreen({ text }: { text: string }) {
         >
           {DOCS.map(([name, title]) => (
             <Box key={name} sx={{ mb: 1 }}>
-              <NextLink href={`/docs/${name}`}>{title}</NextLink>
+              <PageLink href={`/docs/${name}`}>{title}</PageLink>
             </Box>
           ))}
         </Box>
@@ -52,7 +52,7 @@ export function DocScreen({ text }: { text: string }) {
             remarkPlugins={[remarkGfm]}
             components={{
               a: ({ href = '', children }) => (
-                <NextLink href={href.replace(/^([a-z-]+)\.md/, '/docs/$1')}>{children}</NextLink>
+                <PageLink href={href.replace(/^([a-z-]+)\.md/, '/docs/$1')}>{children}</PageLink>
               ),
               // Pictures of the screens are beside the text only in the source.
               img: ({ alt }) => <em>{alt}</em>,

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import LinearProgress from '@mui/material/LinearProgress';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useState } from 'react';
 import type { ArchiveView } from '@/server/games/archives';
 import type { MapPart } from '@/server/entries/contents-map';
@@ -84,7 +84,7 @@ function Row({ row: { name, note, size, address, colour }, largest }: { row: Str
   return (
     <Box role="listitem" sx={{ borderBottom: 1, borderColor: 'line', '&:last-child': { borderBottom: 0 } }}>
       <Box
-        component={NextLink}
+        component={PageLink}
         href={address}
         sx={{
           display: 'grid',

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import type { Link as ChainLink, LinkState } from '@/server/entries/chain';
@@ -65,7 +65,7 @@ export function Chain({ gameId }: { gameId: number }) {
         return (
           <Box
             key={name}
-            component={NextLink}
+            component={PageLink}
             href={`/games/${gameId}/${name}`}
             aria-current={here ? 'page' : undefined}
             data-state={state}

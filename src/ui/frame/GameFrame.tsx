@@ -1,7 +1,12 @@
 'use client';
+import MenuBookRounded from '@mui/icons-material/MenuBookRounded';
+import TranslateRounded from '@mui/icons-material/TranslateRounded';
 import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
 import { Failed } from '../kit/Blank';
+import { PageLink } from '../kit/PageLink';
 import { useGame } from '../queries';
 import { Chain } from './Chain';
 import { ModMenu } from './ModMenu';
@@ -29,7 +34,35 @@ export function GameFrame({ gameId, children }: { gameId: number; children: Reac
       >
         Skip to the content
       </Box>
-      <TopBar mod={<ModMenu gameId={gameId} />}>
+      <TopBar
+        mod={
+          <>
+            <Tooltip title="Tables of the game, and where everything is named">
+              <IconButton
+                component={PageLink}
+                href={`/games/${gameId}/read`}
+                aria-label="Read tables"
+                sx={{ color: 'barInk' }}
+                size="small"
+              >
+                <MenuBookRounded fontSize="small" />
+              </IconButton>
+            </Tooltip>
+            <Tooltip title="Text desk: all lines of the game">
+              <IconButton
+                component={PageLink}
+                href={`/games/${gameId}/desk`}
+                aria-label="Text desk"
+                sx={{ color: 'barInk' }}
+                size="small"
+              >
+                <TranslateRounded fontSize="small" />
+              </IconButton>
+            </Tooltip>
+            <ModMenu gameId={gameId} />
+          </>
+        }
+      >
         <Box sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
           {game?.title}
         </Box>

@@ -9,7 +9,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { usePathname } from 'next/navigation';
 import { useState } from 'react';
 import { useLetterKeys } from '../letter-keys';
@@ -59,9 +59,9 @@ export function HelpDialog({ open, onClose }: { open: boolean; onClose: () => vo
             <Box sx={{ fontWeight: 700, mt: 2, mb: 0.5 }}>To read on</Box>
             {DOCS.map(([name, title]) => (
               <Box key={name}>
-                <NextLink href={`/docs/${name}`} onClick={onClose}>
+                <PageLink href={`/docs/${name}`} onClick={onClose}>
                   {title}
-                </NextLink>
+                </PageLink>
               </Box>
             ))}
           </>

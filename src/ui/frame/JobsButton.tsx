@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useState } from 'react';
 import { useJobs } from '../queries';
 import { JobLine } from './JobLine';
@@ -36,7 +36,7 @@ export function JobsButton() {
               Nothing has been done yet. Scans, builds and extractions are listed here.
             </Box>
           )}
-          <Button component={NextLink} href="/activity" onClick={() => setAt(null)} size="small">
+          <Button component={PageLink} href="/activity" onClick={() => setAt(null)} size="small">
             All activity
           </Button>
           {jobs.slice(0, 20).map((job) => (

@@ -32,6 +32,10 @@ export function LiveEvents({ children }: { children: ReactNode }) {
           if (job.state === 'failed')
             enqueueSnackbar(`${job.title}: ${job.error}`, { variant: 'error', autoHideDuration: 15_000 });
         },
+        desk: (mod) =>
+          void client.invalidateQueries({
+            predicate: ({ queryKey }) => queryKey[0] === 'desk' && queryKey[2] === mod,
+          }),
         away: setAway,
         back() {
           setAway(undefined);

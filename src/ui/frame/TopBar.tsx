@@ -8,7 +8,7 @@ import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useColorScheme } from '@mui/material/styles';
-import Link from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useEffect, useState, type ReactNode } from 'react';
 import { HelpDialog } from './HelpDialog';
 import { JobsButton } from './JobsButton';
@@ -62,7 +62,7 @@ export function TopBar({ children, mod }: { children?: ReactNode; mod?: ReactNod
       }}
     >
       <Box
-        component={Link}
+        component={PageLink}
         href="/"
         sx={{
           display: 'flex',
@@ -81,7 +81,7 @@ export function TopBar({ children, mod }: { children?: ReactNode; mod?: ReactNod
       {mod}
       <Tooltip title="Sound desk: strips and pads">
         <IconButton
-          component={Link}
+          component={PageLink}
           href="/sound-desk"
           aria-label="Sound desk"
           sx={{ color: 'barInk' }}

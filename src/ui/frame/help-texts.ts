@@ -53,6 +53,11 @@ export const SCREENS: Readonly<Record<string, readonly string[]>> = {
   activity: [
     'Everything that was done in all games, with what came of it; what failed can be tried again alone.',
   ],
+  desk: [
+    'All lines of the game in its languages. Arrows move, Enter writes in a line and goes on, Ctrl and Enter say done, D says done or takes it back, / searches, Ctrl and H replaces.',
+    'Out and in takes what is listed out as XLSX, CSV, PO, XLIFF or JSON; what comes back is shown before it is taken. More has the glossary, progress and new languages.',
+    'Lines are kept as you write them. Put into the mod makes changes of them, which are built like any other.',
+  ],
   'sound-desk': [
     'A strip joins sounds of any games to a new one: drag them into order; give each a gap (below nothing both are heard at once), a level and fades. Save it, or put it in the place of a sound.',
     'A pad plays sounds by the keys of the keyboard, from the start at each press; Esc stops all. Press the name on a key to change it, drag it onto another to move it.',
@@ -77,6 +82,10 @@ export const SEARCH: Rows = [
   [
     'length:<2s',
     'of sounds: a length, also level:>-12dB, rate:44.1khz, channels:2, is:silent, is:clipped, is:broken',
+  ],
+  [
+    'triangles:>5k',
+    'of models: how many, also vertices:, bones:0, clips:>1; is:finest has the most triangles of several alike in name',
   ],
   ['is:hidden', 'hidden by another archive; also is:unnamed, is:changed, is:problem'],
   ['-cape', 'without it'],

@@ -2,6 +2,8 @@ import type { JobView } from '@/server/running/jobs';
 
 export interface Heard {
   job(job: JobView): void;
+  /** Lines of a mod were changed, by whomever. */
+  desk(mod: number): void;
   /** Something does not answer; the text says what and what to do. */
   away(why: string): void;
   /** It answers again; what happened meanwhile was not heard. */
@@ -29,6 +31,9 @@ export function listen(heard: Heard): () => void {
     source = own;
     own.addEventListener('job', (event: MessageEvent<string>) =>
       heard.job(JSON.parse(event.data) as JobView),
+    );
+    own.addEventListener('desk', (event: MessageEvent<string>) =>
+      heard.desk((JSON.parse(event.data) as { mod: number }).mod),
     );
     own.addEventListener('lost', () =>
       away('The database does not answer. Nothing is lost; this page goes on by itself once it is back.'),

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { api } from '../api';
 import { plural, when } from '../format';
 import { JobLine } from '../frame/JobLine';
@@ -52,7 +52,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
             <Button variant="outlined" loading={running !== undefined} onClick={() => restore.mutate('ask')}>
               Restore the originals
             </Button>
-            <Button component={NextLink} href={`/games/${gameId}/trial`} variant="contained">
+            <Button component={PageLink} href={`/games/${gameId}/trial`} variant="contained">
               To the trial
             </Button>
           </>
@@ -91,7 +91,7 @@ export function InstalledScreen({ gameId }: { gameId: number }) {
         <Blank
           title="Nothing installed"
           action={
-            <Button component={NextLink} href={`/games/${gameId}/build`} variant="contained">
+            <Button component={PageLink} href={`/games/${gameId}/build`} variant="contained">
               To the build
             </Button>
           }

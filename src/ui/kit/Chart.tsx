@@ -1,39 +1,16 @@
 'use client';
-import { useTheme } from '@mui/material/styles';
-import { BarChart, LineChart } from 'echarts/charts';
-import { GridComponent, TooltipComponent } from 'echarts/components';
-import * as echarts from 'echarts/core';
-import { CanvasRenderer } from 'echarts/renderers';
-import ReactECharts from 'echarts-for-react/lib/core';
+import Box from '@mui/material/Box';
+import dynamic from 'next/dynamic';
+import type { ComponentProps } from 'react';
+import type { DrawnChart } from './DrawnChart';
 
-echarts.use([BarChart, LineChart, TooltipComponent, GridComponent, CanvasRenderer]);
+const Drawn = dynamic(() => import('./DrawnChart').then((made) => made.DrawnChart), { ssr: false });
 
-/** A chart in the hues of the theme; the options are ECharts' own. */
-export function Chart({
-  option,
-  height,
-  label,
-}: {
-  option: echarts.EChartsCoreOption;
-  height: number;
-  label: string;
-}) {
-  const { palette } = useTheme();
+/** A chart in the hues of the theme; what draws it is fetched when the first is shown, in room that is kept for it. */
+export function Chart(props: ComponentProps<typeof DrawnChart>) {
   return (
-    <div role="img" aria-label={label}>
-      <ReactECharts
-        echarts={echarts}
-        style={{ height }}
-        notMerge
-        option={{
-          textStyle: {
-            fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif',
-            color: palette.text.primary,
-          },
-          animation: false,
-          ...option,
-        }}
-      />
-    </div>
+    <Box sx={{ minHeight: props.height }}>
+      <Drawn {...props} />
+    </Box>
   );
 }

@@ -1,6 +1,6 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
-import NextLink from 'next/link';
+import { PageLink } from './PageLink';
 import type { ReactNode } from 'react';
 
 /** What has come of something that was just done, and where it goes on. */
@@ -14,7 +14,7 @@ export function Outcome({ children, next, href }: { children: ReactNode; next?: 
       action={
         next &&
         href && (
-          <Button component={NextLink} href={href} color="inherit" size="small" sx={{ fontWeight: 700 }}>
+          <Button component={PageLink} href={href} color="inherit" size="small" sx={{ fontWeight: 700 }}>
             {next}
           </Button>
         )

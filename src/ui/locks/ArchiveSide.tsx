@@ -10,7 +10,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
-import Link from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { enqueueSnackbar } from 'notistack';
 import type { ArchiveView } from '@/server/games/archives';
 import { api } from '../api';
@@ -77,7 +77,7 @@ function ArchiveFacts({
       )}
       {archive.state === 'open' && (
         <Button
-          component={Link}
+          component={PageLink}
           href={`/games/${gameId}/contents?archive=${archive.id}`}
           variant="outlined"
           fullWidth

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -146,7 +146,7 @@ function Row({
       {job && <JobLine job={job} isTitled={false} />}
       {job?.state === 'done' && (
         <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-          <Button size="small" variant="outlined" component={NextLink} href={`/activity?job=${job.id}`}>
+          <Button size="small" variant="outlined" component={PageLink} href={`/activity?job=${job.id}`}>
             What came of each file
           </Button>
           <Button

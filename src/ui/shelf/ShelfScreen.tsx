@@ -2,7 +2,7 @@
 import AddRounded from '@mui/icons-material/AddRounded';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Link from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import { useState } from 'react';
 import type { GameView } from '@/server/games/games';
 import { plural } from '../format';
@@ -18,7 +18,7 @@ function GameCard({ game }: { game: GameView }) {
   const fact = (name: string): string => chain?.find((link) => link.name === name)?.fact ?? '…';
   return (
     <Box
-      component={Link}
+      component={PageLink}
       href={`/games/${game.id}/${game.present ? 'locks' : 'folder'}`}
       sx={{
         ...sheet,
@@ -64,7 +64,7 @@ export function ShelfScreen() {
   );
   const actions = (
     <>
-      <Button component={Link} href="/scripts">
+      <Button component={PageLink} href="/scripts">
         Format scripts
       </Button>
       {add}

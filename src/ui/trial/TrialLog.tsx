@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Link from '@mui/material/Link';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { PageLink } from '../kit/PageLink';
 import type { TrialReport } from '@/server/running/trials';
 import { StateMark, type Tone } from '../kit/StateMark';
 import { useChanges } from '../queries';
@@ -65,7 +65,7 @@ export function TrialLog({
             )}
             {change && (
               <Link
-                component={NextLink}
+                component={PageLink}
                 href={`/games/${gameId}/changes?change=${change.id}`}
                 sx={{ fontSize: 13 }}
               >

@@ -1,6 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TrialView } from '@/server/running/trials';
@@ -39,6 +41,9 @@ function LoadTime({ trial: { took, usual } }: { trial: TrialView }) {
   );
 }
 
+const nameOf = (tongues: readonly { code: string; name: string }[], code: string): string =>
+  tongues.find((one) => one.code === code)?.name ?? code;
+
 /** The stand-in game loads the folder: its scene and what it says. */
 export function TrialScreen({ gameId }: { gameId: number }) {
   const { data: trials, error } = useTrials(gameId);
@@ -48,7 +53,7 @@ export function TrialScreen({ gameId }: { gameId: number }) {
   const [chosen, setChosen] = useState<number>();
   const [beside, setBeside] = useState<number>();
   const run = useAction(
-    () => api.post(`games/${gameId}/jobs`, { kind: 'trial' }),
+    (tongue: string | undefined) => api.post(`games/${gameId}/jobs`, { kind: 'trial', tongue }),
     () => setChosen(undefined),
   );
   if (error && !trials) return <Failed error={error} />;
@@ -60,6 +65,7 @@ export function TrialScreen({ gameId }: { gameId: number }) {
     trial &&
     (trials.find((one) => one.id < trial.id && one.installed !== trial.installed) ??
       trials.find((one) => one.id < trial.id));
+  const { tongues = [], tongue = '', otherTongues = [] } = trial?.report ?? {};
   const start = (
     <Button
       variant="contained"
@@ -85,6 +91,23 @@ export function TrialScreen({ gameId }: { gameId: number }) {
               {other ? 'Alone' : `Beside ${before.installed || 'the originals'}`}
             </Button>
           )}
+          {tongues.length > 0 && (
+            <TextField
+              select
+              size="small"
+              label="In the language"
+              value={tongues.some(({ code }) => code === tongue) ? tongue : ''}
+              disabled={running !== undefined || run.isPending}
+              onChange={(event) => run.mutate(event.target.value)}
+              sx={{ minWidth: 150 }}
+            >
+              {tongues.map(({ code, name }) => (
+                <MenuItem key={code} value={code} lang={code}>
+                  {name}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
           {start}
         </>
       }
@@ -102,6 +125,17 @@ export function TrialScreen({ gameId }: { gameId: number }) {
                 : 'stalls; the log says where'}
           </StateMark>
           {trial.loaded && <LoadTime trial={trial} />}
+        </Box>
+      )}
+      {trial && !running && otherTongues.length > 0 && (
+        <Box role="status" sx={{ mb: 1.5, px: 1.25, py: 0.75, bgcolor: 'lookBack' }}>
+          {otherTongues.slice(0, 3).map(({ path, tongue: own, taken }) => (
+            <Box key={path} sx={{ overflowWrap: 'anywhere' }}>
+              {path} is changed and was not asked for: the game was in {nameOf(tongues, tongue)}, and took{' '}
+              {taken}. Choose {own} to see it.
+            </Box>
+          ))}
+          {otherTongues.length > 3 && <Box>{otherTongues.length - 3} more are in other languages.</Box>}
         </Box>
       )}
       {trials.length === 0 && (

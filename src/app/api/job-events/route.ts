@@ -1,4 +1,5 @@
 import { refusedCall } from '@/app/api/guard';
+import { deskEvents } from '@/server/desk/live';
 import { jobEvents, onJobViews, type JobView } from '@/server/running/jobs';
 
 export const dynamic = 'force-dynamic';
@@ -8,7 +9,7 @@ const BEAT_MS = 15_000;
 const MOST_STREAMS = 200;
 let streams = 0;
 
-/** Server-sent events: each job as it moves, and whether the database is there. */
+/** Server-sent events: each job as it moves, what changes on text desks, and whether the database is there. */
 export function GET(request: Request): Response {
   const refused = refusedCall(request);
   if (refused !== undefined) return Response.json({ error: refused.message }, { status: refused.status });
@@ -31,6 +32,7 @@ export function GET(request: Request): Response {
       const onJob = (job: JobView): void => send(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
       const onLost = (): void => send('event: lost\ndata: {}\n\n');
       const onBack = (): void => send('event: back\ndata: {}\n\n');
+      const onDesk = (mod: number): void => send(`event: desk\ndata: ${JSON.stringify({ mod })}\n\n`);
       const beat = setInterval(() => send(': beat\n\n'), BEAT_MS);
       let isOver = false;
       function stop(): void {
@@ -39,10 +41,12 @@ export function GET(request: Request): Response {
         clearInterval(beat);
         streams--;
         offJobs();
+        deskEvents().off('changed', onDesk);
         events.off('lost', onLost).off('back', onBack);
       }
       streams++;
       const offJobs = onJobViews(onJob);
+      deskEvents().on('changed', onDesk);
       events.on('lost', onLost).on('back', onBack);
       request.signal.addEventListener('abort', () => {
         stop();

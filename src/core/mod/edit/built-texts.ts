@@ -75,7 +75,7 @@ export function keepTexts(archive: Archive, edits: Edits, { place, texts }: Buil
       .filter(({ shape }) => shape.sort.endsWith('text'))
       .some((own) =>
         numbers.some((number) => {
-          const undo = write(edits, place, at, [
+          const undo = rewriteFields(edits, place, at, [
             [own.index, text],
             [number.index, 0],
           ]);
@@ -90,7 +90,7 @@ export function keepTexts(archive: Archive, edits: Edits, { place, texts }: Buil
 }
 
 /** Gives fields of a row other values; what comes back takes that back. */
-function write(
+export function rewriteFields(
   edits: Edits,
   place: ListPlace,
   at: number,

@@ -7,6 +7,7 @@ import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, type Origin } from './list-edits';
 import { listAround, listsBeside, listsMentioned, type ListPlace } from './list-places';
+import { recodedRow, writeRow } from './recode';
 import { repiece } from './repiece';
 import { addRow, hashFor, type NewRow, type RowPlace, type WaitingRow } from './new-row';
 
@@ -22,6 +23,8 @@ export interface EntryEdits {
   readonly removed?: ReadonlySet<number>;
   /** Pieces into which new content of entries falls, by their numbers, as `newPieces` tells them. */
   readonly pieces?: ReadonlyMap<number, readonly StreamPiece[]>;
+  /** Codecs that entries are kept in instead of their own, by their numbers; in the words of the script. */
+  readonly recoded?: ReadonlyMap<number, string>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
 }
@@ -55,6 +58,11 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   const places = new Places(archive);
   // Before anything moves.
   const gone = goneRows(entries, removed, places);
+  const recoded = [...(wanted.recoded ?? [])].map(([number, word]) => {
+    const entry = entries[number]!;
+    const place = entry.row.siblings && places.of(entry).rows;
+    return { entry, place, values: recodedRow(archive, entry, word) };
+  });
   const built = gone.map(({ place, records, numbers }) => {
     const own = new Set(numbers);
     for (const { position } of records) own.add(position);
@@ -74,6 +82,7 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   if (isInPlace) for (const texts of built) keepTexts(archive, edits, texts);
   for (const name of names) name(edits);
   if (wanted.pieces) repiece(archive, edits, wanted.pieces);
+  for (const { entry, place, values } of recoded) writeRow(edits, entry, place, values);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
   const origins: Origin[] = [];
   rereadEntries(archive, (row) => {
@@ -315,12 +324,27 @@ function setRank(archive: Archive, edits: Edits, rank: number): void {
   edits.stretch(record);
 }
 
+/** The name of one in another codec may be another one's already. */
+function refuseTaken({ entries }: Archive): void {
+  const seen = new Set<string>();
+  for (const entry of entries) {
+    const key = keyOf(entry);
+    if (key !== '' && seen.has(key))
+      throw new FormatError('bad-value', {
+        ...{ fieldPath: entry.path, expected: 'one entry of this name', actual: 'two' },
+        why: 'in the other codec it would be called like one that is there already',
+        remedy: 'Take that one out first, or leave the codec as it is',
+      });
+    seen.add(key);
+  }
+}
+
 /** Finds the added ones among the entries, and makes sure that all others are called what they were. */
 function matched(
   archive: Archive,
   origins: readonly Origin[],
   before: readonly string[],
-  { added = [], removed }: EntryEdits,
+  { added = [], removed, recoded }: EntryEdits,
 ): { newNumbers: Int32Array; fresh: number[] } {
   const known = new Map(
     added.flatMap(({ path }, i) => [
@@ -339,7 +363,8 @@ function matched(
       fresh[own] = entry.index;
       continue;
     }
-    if (before[origin] !== key)
+    // The ending of a name may follow from the codec.
+    if (before[origin] !== key && !recoded?.has(origin))
       throw new FormatError('bad-value', {
         fieldPath: entry.row.path,
         expected: before[origin],
@@ -349,6 +374,7 @@ function matched(
       });
     newNumbers[origin] = entry.index;
   }
+  if (recoded) refuseTaken(archive);
   if (newNumbers.some((number, old) => number < 0 && !removed?.has(old)))
     throw notEditable('other entries would be lost');
   const missing = fresh.indexOf(-1);

@@ -1,7 +1,7 @@
 import { FormatError } from '@/core/bytes';
+import type { HeldEncoding } from '@/media/program/core/held-strings';
 
-/** How texts of programs are written; one of wide letters has two bytes for each. */
-export type HeldEncoding = 'utf-8' | 'utf-16le';
+export type { HeldEncoding };
 
 /** A text that a program keeps. */
 export interface HeldText {

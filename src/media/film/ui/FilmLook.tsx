@@ -1,7 +1,7 @@
 'use client';
 import OpenInFullRounded from '@mui/icons-material/OpenInFullRounded';
 import IconButton from '@mui/material/IconButton';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import type { LookProps } from '@/media/medium-ui';
 import { Failed, Loading } from '@/ui/kit/Blank';
 import { filmKey } from './watch/film-address';
@@ -19,7 +19,7 @@ export function FilmLook({ gameId, data: { archiveId, index }, changed }: LookPr
       {() => (
         <IconButton
           size="small"
-          component={NextLink}
+          component={PageLink}
           href={`/games/${gameId}/film?film=${key}`}
           aria-label="Watch it large"
           title="Watch it large"

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Link from '@mui/material/Link';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import type { SideProps } from '@/media/medium-ui';
 import { Failed, Loading } from '@/ui/kit/Blank';
 import { filmKey } from './watch/film-address';
@@ -40,7 +40,7 @@ function OneSide({ gameId, film: own }: { gameId: number; film: string }) {
     <FilmPlayer key={`${own} ${film.stamp}`} {...{ gameId, film }} filmKey={own}>
       {() => (
         <Box sx={{ ml: 'auto', fontSize: 13 }}>
-          <Link component={NextLink} href={`/games/${gameId}/film?film=${own}`}>
+          <Link component={PageLink} href={`/games/${gameId}/film?film=${own}`}>
             Large
           </Link>
         </Box>

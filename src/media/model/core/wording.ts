@@ -27,9 +27,30 @@ export const modelWording = {
     what: `not given, so the old ones stay: ${listed(names)}`,
     why: 'Parts and levels of detail are told apart by their names; those that are missing would leave holes',
   }),
+  'old-levels': ({ names }: { names: readonly string[] }): Words => ({
+    what: `coarser levels are not given, so the old shape is seen from afar: ${listed(names)}`,
+    why: 'The game takes them instead of the finest level where it is small on the screen',
+    mend: 'Make them from what was given',
+  }),
+  'made-level': ({ name, triangles, error }: { name: string; triangles: number; error: number }): Words => ({
+    what: `${name}: made of the finest level, ${count(triangles, 'triangle')}, its surface about ${metres(error)} off`,
+    why: 'As many triangles for each of the finest level as the old one had',
+  }),
   left: ({ names }: { names: readonly string[] }): Words => ({
     what: `no part of the slot is called so: ${listed(names)}`,
     why: 'The slot has a row for each of its parts, and no more; name it as the part that it comes in place of, or join it to that one',
+  }),
+  'shapes-kept': ({ name, shapes }: { name: string; shapes: readonly string[] }): Words => ({
+    what: `${name}: shapes that were not given stay as they were: ${listed(shapes)}`,
+    why: 'It has as many vertices as before, and each of them is moved as before; where vertices stand in another order, look at each shape',
+  }),
+  'shapes-still': ({ name, shapes }: { name: string; shapes: readonly string[] }): Words => ({
+    what: `${name}: shapes that were not given, in which nothing moves now: ${listed(shapes)}`,
+    why: 'It has other vertices than before; give it with shapes (morph targets) of these names, as glTF keeps them',
+  }),
+  'shapes-left': ({ name, shapes }: { name: string; shapes: readonly string[] }): Words => ({
+    what: `${name}: shapes that the slot has not are left out: ${listed(shapes)}`,
+    why: 'The file has a stream for each of its shapes, and no more',
   }),
   'no-parts': ({ name }: { name: string }): Words => ({
     what: `${name} has no triangles`,

@@ -73,6 +73,6 @@ async function givenForm(
   }
   throw new UserError(
     422,
-    `${name} is no model that can be read here; ${path} holds one. Give a GLB, glTF, OBJ, PLY or STL file, or a file of the same format as the slot. Nothing was changed.`,
+    `${name} is no model that can be read here; ${path} holds one. Give a GLB, glTF, OBJ, PLY, STL or COLLADA file, a ZIP with one and what lies beside it, or a file of the same format as the slot. Nothing was changed.`,
   );
 }

@@ -42,7 +42,7 @@ const headOf = (bytes: Uint8Array, name: string) =>
 
 test('lists tell what a script describes as they tell open formats', async () => {
   expect(spelledHead(await headOf(writeForm(heron()), 'a.form'))).toBe(
-    '13,516 triangles, 8,050 vertices, 6 meshes, 5 materials, 38 joints, Form, Peatfire',
+    '13,516 triangles, 8,050 vertices, 6 meshes, 5 materials, 38 bones, Form, Peatfire',
   );
   const { joints } = heronBones();
   expect(await headOf(writeGaits(joints, heronGaits(joints)), 'a.gait')).toMatchObject({

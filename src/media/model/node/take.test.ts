@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { afterAll, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, test } from '@jest/globals';
 import sharp from 'sharp';
 import { mediaScriptsOn } from '@/platform/node/media-scripts';
 import { readShelf } from '@/platform/node/script-shelf';
@@ -10,8 +10,12 @@ import { writeForm } from '../../../../demo/world/forms/form-writer';
 import { writeGaits } from '../../../../demo/world/forms/gait-writer';
 import { heronGaits } from '../../../../demo/world/forms/gaits';
 import { heron, heronBones } from '../../../../demo/world/forms/heron';
-import { TakeSettings } from '../core/take';
+import { stemFor, TakeSettings } from '../core/take';
+import type { MediaTools } from '@/media/medium';
+import { unzipAll } from '@/platform/node/unzip-all';
+import { prepareModel } from './fit';
 import { takeModel, toldOfTake, type ToTake } from './take';
+import { zipped } from './zipped';
 
 /** A model as a file to keep, as others read it. */
 
@@ -44,7 +48,10 @@ interface Gltf {
     readonly name: string;
     readonly alphaMode?: string;
     readonly occlusionTexture?: { readonly index: number };
-    readonly pbrMetallicRoughness?: { readonly metallicRoughnessTexture?: { readonly index: number } };
+    readonly pbrMetallicRoughness?: {
+      readonly metallicRoughnessTexture?: { readonly index: number };
+      readonly baseColorTexture?: { readonly index: number };
+    };
   }[];
   readonly animations?: readonly { readonly name: string }[];
   readonly textures?: readonly { readonly source: number }[];
@@ -138,3 +145,100 @@ test.each(['obj', 'ply', 'stl', '3mf'] as const)(
     await expect(takeModel(none, scripts)).rejects.toThrow(/nothing is left/);
   },
 );
+
+/** Two triangles of two materials that name no pictures. */
+const BARE = `v 0 0 0
+v 1 0 0
+v 0 1 0
+v 0 0 1
+vt 0 0
+vt 1 0
+vt 0 1
+usemtl wood
+f 1/1 2/2 3/3
+usemtl iron
+f 1/1 2/2 4/3
+`;
+
+test('a picture that was put on by hand goes along, in the place of another and where none is named', async () => {
+  const other = await png('plumage_colour.sheet', () => [10, 20, 30, 255]);
+  const { json, binary } = glbOf((await takeModel(taking({}, [other]), scripts)).bytes);
+  expect(materialOf(json, 'plumage').pbrMetallicRoughness?.baseColorTexture).toBeDefined();
+  expect(binary.length).toBeGreaterThan(0);
+  const bare = { ...taking({}), bytes: Buffer.from(BARE), name: 'hook.obj', other: undefined };
+  const unnamed = { ...other, path: '#0' };
+  const put = glbOf((await takeModel({ ...bare, pictures: [unnamed] }, scripts)).bytes).json;
+  expect(put.materials.map(({ pbrMetallicRoughness: of }) => of?.baseColorTexture !== undefined)).toEqual([
+    true,
+    false,
+  ]);
+});
+
+describe('a ZIP with a model comes back into its slot', () => {
+  const give = async (bytes: Uint8Array, name = 'heron.zip') =>
+    prepareModel({ ...bird, kind: 'model' }, { bytes, name }, new Set(), { scripts } as MediaTools);
+  const files = async (): Promise<Map<string, Uint8Array>> =>
+    unzipAll((await takeModel(taking({ as: 'gltf' }), scripts)).bytes, 'heron.zip');
+  const again = (of: ReadonlyMap<string, Uint8Array>): Promise<Uint8Array> =>
+    zipped([...of].map(([name, bytes]) => ({ path: name, bytes })));
+
+  test('as it was taken out, also in a folder, and as a GLB', async () => {
+    const made = await files();
+    const inFolder = new Map([...made].map(([name, bytes]) => [`work/heron/${name}`, bytes]));
+    const glb = new Map([['new.glb', (await takeModel(taking({}), scripts)).bytes]]);
+    for (const one of [made, inFolder, glb]) {
+      const prepared = await give(await again(one));
+      expect(prepared!.bytes).toBeDefined();
+      expect(prepared!.findings.filter(({ state }) => state === 'does not fit')).toEqual([]);
+      expect(prepared!.findings.map(({ code }) => code)).toContain('model.unchanged');
+    }
+  });
+
+  test.each<[string, (of: Map<string, Uint8Array>) => void, RegExp]>([
+    [
+      'none of its files',
+      (of) => void of.delete([...of.keys()].find((name) => name.endsWith('.bin'))!),
+      /given along/,
+    ],
+    [
+      'less of it than it says',
+      (of) => {
+        const name = [...of.keys()].find((one) => one.endsWith('.bin'))!;
+        of.set(name, of.get(name)!.subarray(0, 1000));
+      },
+      /byteLength/,
+    ],
+    [
+      'no model',
+      (of) => void [...of.keys()].forEach((name) => name.endsWith('.gltf') && of.delete(name)),
+      /one model in it/,
+    ],
+    ['two models', (of) => void of.set('other.obj', Buffer.from(BARE)), /one model in it/],
+  ])('with %s it is refused', async (_, change, said) => {
+    const of = await files();
+    change(of);
+    await expect(give(await again(of))).rejects.toThrow(said);
+  });
+
+  test('cut short, it is refused', async () => {
+    const bytes = await again(await files());
+    await expect(give(bytes.subarray(0, bytes.length - 40))).rejects.toThrow(/ZIP file that is whole/);
+  });
+});
+
+test.each([
+  ['', 'props/boathook_fine.form', 'boathook_fine'],
+  ['ibis', 'a/blouse.form', 'ibis'],
+  ['ibis.glb', 'a/blouse.form', 'ibis'],
+  ['Ibis.GLTF', 'a/blouse.form', 'Ibis'],
+  ['ibis.form', 'a/blouse.form', 'ibis'],
+  // Points that are part of the name stay.
+  ['blouse v1.2', 'a/blouse.form', 'blouse v1.2'],
+  ['../../etc/pass:wd', 'a/b.form', '_.._etc_pass_wd'],
+  ['  . ', 'a/b.form', 'b'],
+  ['.glb', 'a/b.form', 'b'],
+  ['', 'a/.form', 'model'],
+  ['\u00dcber\n\u202e', 'b.form', '\u00dcber_'],
+])('called %j, the file of %s is %j', (called, of, stem) => {
+  expect(stemFor(called, of)).toBe(stem);
+});

@@ -1,9 +1,17 @@
-import { fileStem } from '@/core/kinds';
 import { FormatError } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { exportPicture, sharp } from '@/media/picture/node/pictures';
 import { writeGltfFiles, writeOpenForm, type Form, type GivenPicture, type PictureFor } from '../core';
-import { regreyed, saysAnything, takenForm, type Taken, type TakeSettings } from '../core/take';
+import {
+  isUnnamed,
+  regreyed,
+  saysAnything,
+  stemFor,
+  takenForm,
+  withColours,
+  type Taken,
+  type TakeSettings,
+} from '../core/take';
 import { nothingLeft } from '../core/form/nothing-left';
 import { needForm } from './forms';
 import { formAs3mf } from './print';
@@ -23,8 +31,9 @@ export interface ToTake extends HeldFile {
   readonly pictures: readonly (HeldFile & { readonly path: string })[];
 }
 
-async function chosen({ bytes, name, settings, other }: ToTake, scripts: MediaScripts) {
-  const { form } = await needForm(bytes, name, scripts);
+async function chosen({ bytes, name, settings, other, pictures }: ToTake, scripts: MediaScripts) {
+  const opened = await needForm(bytes, name, scripts);
+  const form = pictures.some(({ path }) => isUnnamed(path)) ? withColours(opened.form) : opened.form;
   const clipsOf = other && (await needForm(other.bytes, other.name, scripts)).form;
   return takenForm(form, settings, clipsOf);
 }
@@ -38,9 +47,9 @@ export async function takeModel(
   asked: ToTake,
   scripts: MediaScripts,
 ): Promise<{ readonly bytes: Uint8Array; readonly ending: string }> {
-  const { as, greys } = asked.settings;
+  const { as, greys, called } = asked.settings;
   const { form } = await chosen(asked, scripts);
-  const stem = fileStem(asked.name);
+  const stem = stemFor(called, asked.name);
   if (as === '3mf') return { bytes: await formAs3mf(form, stem), ending: as };
   if (as !== 'glb' && as !== 'gltf' && !form.parts.some(({ triangles }) => triangles.length > 0))
     throw nothingLeft(asked.name);

@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useSearchParams } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { parseEntry } from '@/ui/contents/url-state';
@@ -30,7 +30,7 @@ export function ChosenModel({
     <Blank
       title="No model chosen"
       action={
-        <Button component={NextLink} href={`/games/${gameId}/contents?kind=model`} variant="contained">
+        <Button component={PageLink} href={`/games/${gameId}/contents?kind=model`} variant="contained">
           To the models
         </Button>
       }

@@ -1,15 +1,13 @@
 'use client';
 import OpenInFullRounded from '@mui/icons-material/OpenInFullRounded';
 import IconButton from '@mui/material/IconButton';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import type { LookProps } from '@/media/medium-ui';
 import { nameOf } from '@/ui/format';
 import { Failed, Loading } from '@/ui/kit/Blank';
 import { ModelStage } from './view/ModelStage';
 import { useForm, type ShownForm } from './view/use-form';
-import { useModel } from './view/use-model';
-
-const NONE: ReadonlyMap<string, string> = new Map();
+import { NOTHING_WORN, useModel } from './view/use-model';
 
 /** A model in the inspector. */
 export function ModelLook(props: LookProps) {
@@ -23,7 +21,7 @@ export function ModelLook(props: LookProps) {
 function OnStage({ gameId, data, changed, shown }: LookProps & { shown: ShownForm }) {
   const { archiveId, index, path } = data;
   const modId = changed?.modId;
-  const model = useModel(shown, { gameId, archiveId, index, modId }, NONE);
+  const model = useModel(shown, { gameId, archiveId, index, modId }, NOTHING_WORN);
   return (
     <ModelStage
       {...{ shown, model }}
@@ -32,7 +30,7 @@ function OnStage({ gameId, data, changed, shown }: LookProps & { shown: ShownFor
       more={
         <IconButton
           size="small"
-          component={NextLink}
+          component={PageLink}
           href={`/games/${gameId}/model?entry=${archiveId}:${index}${changed ? `&mod=${changed.modId}&change=${changed.id}` : ''}`}
           aria-label="Look at it large"
           title="Look at it large"

@@ -4,9 +4,9 @@ import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { EntryDetail } from '@/server/looking/preview';
 import { api } from '@/ui/api';
 import { parseEntry } from '@/ui/contents/url-state';
@@ -18,13 +18,15 @@ import { BonePanel } from './view/BonePanel';
 import { ClipsFrom } from './view/ClipsFrom';
 import { PartsPanel } from './view/PartsPanel';
 import { PicturesPanel } from './view/PicturesPanel';
+import { ShapesPanel } from './view/ShapesPanel';
 import { ModelStage } from './view/ModelStage';
 import { clipOn, useForm, type ShownForm } from './view/use-form';
-import { useModel } from './view/use-model';
+import { NOTHING_WORN, useModel } from './view/use-model';
 import { lengthSaid } from './view/view-state';
 import { ChosenModel, type ModelPlace } from './ChosenModel';
 import { TakeDialog } from './TakeDialog';
 import { finestLevel } from '../core/form/form';
+import { withColours } from '../core/take';
 import type { PackedForm } from '../core/view/pack';
 
 /** One model, large: turned, taken apart, painted, and moved by its clips or by those of another file. */
@@ -54,7 +56,8 @@ function OneModel(where: ModelPlace) {
     queryFn: () => api.get(`games/${gameId}/entries/${archiveId}/${index}`),
     retry: false,
   });
-  const { data: shown, error } = useForm(url, '');
+  const { data, error } = useForm(url, '');
+  const shown = useMemo(() => data && { ...data, form: withColours(data.form) }, [data]);
   if (error ?? detail.error) return <Failed error={error ?? detail.error} />;
   if (!shown || !detail.data) return <Loading what="Opening the model" />;
   return <Loaded key={url} {...where} {...{ shown, isChanged }} path={detail.data.path} />;
@@ -74,8 +77,8 @@ function Loaded({
   const asMod = query.get('painted') === 'mod' && mod !== undefined;
   const modId = asMod || isChanged ? mod?.id : undefined;
   const [isTaking, setTaking] = useState(false);
-  const [said, setSaid] = useState<ReadonlyMap<string, string>>(new Map());
-  const model = useModel(shown, { gameId, archiveId, index, modId }, said);
+  const [worn, setWorn] = useState(NOTHING_WORN);
+  const model = useModel(shown, { gameId, archiveId, index, modId }, worn);
   const other = query.get('clips') ?? '';
   const { data: clips, error: clipsError } = useOther(gameId, other);
   const to = (changes: Readonly<Record<string, string | undefined>>): void => {
@@ -121,7 +124,7 @@ function Loaded({
           {!isChanged && shown.form.parts.length > 0 && (
             <Button
               size="small"
-              component={NextLink}
+              component={PageLink}
               href={`/games/${gameId}/model/print?entry=${archiveId}:${index}`}
             >
               For printing
@@ -129,7 +132,7 @@ function Loaded({
           )}
           <Button
             size="small"
-            component={NextLink}
+            component={PageLink}
             href={`/games/${gameId}/contents?entry=${archiveId}:${index}`}
           >
             In the contents
@@ -140,9 +143,17 @@ function Loaded({
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2.5 }}>
           <PartsPanel {...{ shown, model }} />
           <PicturesPanel
-            {...{ gameId, shown, model, said, modId, path }}
-            onSaid={(picture, at) => setSaid((before) => new Map(before).set(picture, at))}
+            {...{ gameId, shown, model, worn, path }}
+            onWorn={(of, picture) =>
+              setWorn((before) => {
+                const next = new Map(before);
+                if (picture) next.set(of, picture);
+                else next.delete(of);
+                return next;
+              })
+            }
           />
+          {shown.form.parts.some(({ shapes }) => shapes.length > 0) && <ShapesPanel {...{ shown, model }} />}
           {shown.form.bones.length > 0 && <BonePanel {...{ shown, model }} />}
           {shown.form.bones.length > 0 && (
             <ClipsFrom
@@ -160,7 +171,7 @@ function Loaded({
       <ModelStage {...{ shown, model, clips }} label={nameOf(path)} height="calc(100vh - 310px)" />
       {isTaking && (
         <TakeDialog
-          {...{ gameId }}
+          {...{ gameId, path, worn }}
           entryUrl={`/api/games/${gameId}/entries/${archiveId}/${index}`}
           form={shown.form}
           clipsForm={(clips ?? shown).form}

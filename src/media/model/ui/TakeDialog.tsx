@@ -5,24 +5,29 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import InputAdornment from '@mui/material/InputAdornment';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '@/ui/api';
 import { number, plural } from '@/ui/format';
-import { keepText, useKeptText } from '@/ui/kept-text';
 import { NumberField } from '@/ui/kit/NumberField';
 import type { PackedForm } from '../core/view/pack';
-import { Greys, TAKE_ENDINGS, TakeSettings, type Taken } from '../core/take';
+import { stemFor, TAKE_ENDINGS, TakeSettings, type Taken } from '../core/take';
 import { Check } from './fields';
 import { GreyFields } from './GreyFields';
+import { useGreys } from './use-greys';
+import type { Worn } from './view/use-model';
 
 /** What of a model is taken out, with what that comes to, before it is. */
 export function TakeDialog({
   gameId,
   entryUrl,
+  path,
+  worn,
   form,
   clipsForm,
   clipsOf,
@@ -31,6 +36,10 @@ export function TakeDialog({
 }: {
   readonly gameId: number;
   readonly entryUrl: string;
+  /** The path of the model, by which its file is called. */
+  readonly path: string;
+  /** Pictures that were put on by hand. */
+  readonly worn: Worn;
   readonly form: PackedForm;
   /** The form whose clips can go along, and the entry that it is of where that is another one. */
   readonly clipsForm: PackedForm;
@@ -39,18 +48,21 @@ export function TakeDialog({
   readonly hidden: readonly number[];
   readonly onClose: () => void;
 }) {
-  const greysKey = `zero-latch greys ${gameId}`;
-  const keptGreys = useKeptText(greysKey);
+  const [greys, keepGreys] = useGreys(gameId);
   const [settings, setSettings] = useState<TakeSettings>(() => ({
     ...TakeSettings.parse({}),
     left: hidden.map((i) => form.parts[i]!.name),
   }));
-  const whole: TakeSettings = { ...settings, greys: greysFrom(keptGreys) };
+  const whole: TakeSettings = { ...settings, greys };
   const change = (to: Partial<TakeSettings>): void => setSettings((before) => ({ ...before, ...to }));
-  const query = new URLSearchParams({
-    settings: JSON.stringify(whole),
-    ...(clipsOf !== '' && { clips: clipsOf }),
-  }).toString();
+  const asked = (of: TakeSettings): string =>
+    new URLSearchParams({
+      settings: JSON.stringify(of),
+      ...(clipsOf !== '' && { clips: clipsOf }),
+      ...(worn.size > 0 && { worn: JSON.stringify(Object.fromEntries(placesOf(worn))) }),
+    }).toString();
+  // What it comes to does not follow from what it is called.
+  const query = asked({ ...whole, called: '' });
   const { data: told, error } = useQuery<Taken>({
     queryKey: ['taken', entryUrl, query],
     queryFn: () => api.get(`${entryUrl.replace('/api/', '')}/form/taken?${query}`),
@@ -82,6 +94,23 @@ export function TakeDialog({
                 </MenuItem>
               ))}
             </Select>
+            <TextField
+              size="small"
+              value={settings.called}
+              placeholder={stemFor('', path)}
+              onChange={({ target }) => change({ called: target.value })}
+              slotProps={{
+                htmlInput: { 'aria-label': 'File name', maxLength: 120 },
+                input: {
+                  endAdornment: (
+                    <InputAdornment position="end">
+                      .{settings.as === 'gltf' ? 'zip' : settings.as}
+                    </InputAdornment>
+                  ),
+                },
+              }}
+              sx={{ ml: 1, width: 200 }}
+            />
             <Check
               label="The finest level of detail alone"
               isOn={settings.finest}
@@ -148,9 +177,7 @@ export function TakeDialog({
               )}
             </Box>
           )}
-          {hasBones && hasGreys && (
-            <GreyFields greys={whole.greys} onChange={(greys) => keepText(greysKey, JSON.stringify(greys))} />
-          )}
+          {hasBones && hasGreys && <GreyFields greys={whole.greys} onChange={keepGreys} />}
           <Box role="status" aria-label="What that comes to">
             {error ? (
               <Box sx={{ color: 'bad' }}>{error.message}</Box>
@@ -164,7 +191,7 @@ export function TakeDialog({
         <Button onClick={onClose}>Close</Button>
         <Button
           variant="contained"
-          href={`${entryUrl}/form/file?${query}`}
+          href={`${entryUrl}/form/file?${asked(whole)}`}
           disabled={!told || (hasBones ? told.parts + told.clips.length : told.parts) === 0}
         >
           Take it out
@@ -174,6 +201,12 @@ export function TakeDialog({
   );
 }
 
+/** Where pictures that were put on are, as `archive:index`. */
+const placesOf = (worn: Worn): [string, string][] =>
+  [...worn].flatMap(([path, { entry }]): [string, string][] =>
+    entry ? [[path, `${entry.archiveId}:${entry.index}`]] : [],
+  );
+
 const ENDING_NAMES: Readonly<Record<TakeSettings['as'], string>> = {
   glb: 'GLB, all in one file',
   gltf: 'glTF with files beside it, as a ZIP',
@@ -182,14 +215,6 @@ const ENDING_NAMES: Readonly<Record<TakeSettings['as'], string>> = {
   stl: 'STL, triangles alone',
   '3mf': '3MF, for printing',
 };
-
-function greysFrom(text: string | null): Greys {
-  try {
-    return Greys.catch({}).parse(JSON.parse(text ?? '{}'));
-  } catch {
-    return {};
-  }
-}
 
 function List({ title, children }: { title: string; children: React.ReactNode }) {
   return (

@@ -1,19 +1,21 @@
-import { column, joined, toldOf, type MediumLens } from '@/ui/contents/lens';
+import { counted, joined, toldOf, type MediumLens } from '@/ui/contents/lens';
 import { number } from '@/ui/format';
+
+const TRIANGLES = counted('Triangles', 80, 'triangles', 'model', ({ triangles }) => triangles);
 
 /** Models in lists. */
 export const modelLens: MediumLens = {
   kind: 'model',
   title: 'Models',
+  measured: {
+    words: ['triangles', 'vertices', 'bones', 'clips'],
+    title: 'Triangles, vertices, bones and clips',
+  },
   columns: [
-    {
-      title: 'Triangles',
-      width: '80px',
-      value: (head) => (head.sort === 'model' ? number(head.triangles) : toldOf(head)),
-    },
-    column('Vertices', 72, 'model', ({ vertices }) => vertices),
-    column('Meshes', 56, 'model', ({ meshes }) => meshes),
-    column('Clips', 42, 'model', ({ clips }) => clips),
+    { ...TRIANGLES, value: (head, item) => TRIANGLES.value(head, item) || toldOf(head) },
+    counted('Vertices', 72, 'vertices', 'model', ({ vertices }) => vertices),
+    counted('Bones', 52, 'bones', 'model', ({ joints }) => joints),
+    counted('Clips', 46, 'clips', 'model', ({ clips }) => clips),
   ],
   spelled(head) {
     if (head.sort !== 'model') return '';
@@ -23,7 +25,7 @@ export const modelLens: MediumLens = {
       head.meshes === undefined ? undefined : `${head.meshes} meshes`,
       head.materials ? `${head.materials} materials` : undefined,
       head.clips ? `${head.clips} clips` : undefined,
-      head.joints ? `${head.joints} joints` : undefined,
+      head.joints ? `${head.joints} bones` : undefined,
       head.format,
     ]);
   },

@@ -1,9 +1,12 @@
 import ImageOutlined from '@mui/icons-material/ImageOutlined';
+import dynamic from 'next/dynamic';
 import type { MediumUi } from '@/media/medium-ui';
 import { plural } from '@/ui/format';
-import { PictureLook } from './PictureLook';
-import { PictureSide } from './PictureSide';
-import { Wall } from './Wall';
+
+// What shows them is fetched when one is shown.
+const PictureLook = dynamic(() => import('./PictureLook').then((made) => made.PictureLook));
+const PictureSide = dynamic(() => import('./PictureSide').then((made) => made.PictureSide));
+const Wall = dynamic(() => import('./Wall').then((made) => made.Wall));
 
 /** Pictures on the screens. */
 export const pictureUi: MediumUi = {
@@ -23,4 +26,9 @@ export const pictureUi: MediumUi = {
   Side: PictureSide,
   sidesBeside: true,
   Wall,
+  shown: [
+    ['', 'In one'],
+    ['folder', 'By folder'],
+    ['look', 'By look'],
+  ],
 };

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { keyedLines, spokenLine, withTexts } from './spoken-line';
+import { keyedLines, keyOfLine, spokenLine, tailsOf, withTexts } from './spoken-line';
 
 const SOUND = 'voice/en/odd/greeting.wav';
 
@@ -72,4 +72,15 @@ describe('texts in the place of others', () => {
       ),
     );
   });
+});
+
+test('what a sound may be tied to by its path', () => {
+  expect(tailsOf('Voice/en/odd/Greeting.wav')).toEqual([
+    'odd.greeting',
+    'en.odd.greeting',
+    'voice.en.odd.greeting',
+  ]);
+  expect(tailsOf('greeting.wav')).toEqual([]);
+  expect(keyOfLine('ODD_Greeting')).toBe('odd.greeting');
+  expect(keyOfLine('0417/003')).toBe(tailsOf('0417/003.adpcm')[0]);
 });

@@ -7,6 +7,21 @@ const stepsOf = (path: string): string[] =>
 
 const key = (text: string): string => text.toLowerCase().replace(/[\s/\\_.:-]+/g, '.');
 
+/** A key of a line as it is compared: in small letters, whatever parts its words. */
+export const keyOfLine = key;
+
+/** So many words from the end of a path a key may have. */
+const MOST_STEPS = 4;
+
+/** The keys of lines that a sound may be tied to by its path: what that ends in, of two words or more. */
+export function tailsOf(path: string): string[] {
+  const steps = stepsOf(path);
+  const tails: string[] = [];
+  for (let length = 2; length <= Math.min(MOST_STEPS, steps.length); length++)
+    tails.push(key(steps.slice(-length).join('/')));
+  return tails;
+}
+
 /** A key and its text: parted by a tab, a sign that tables and settings part them by, or in the first two cells of a row. */
 const LINE = /^\s*"?([^\t=;,"]+)"?\s*(?:\t|=|;|,|:\s)\s*"?(.*?)"?[,\s]*$/;
 const MOST_LINES = 200_000;

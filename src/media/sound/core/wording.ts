@@ -76,6 +76,20 @@ export const soundWording = {
     what: `${samples} samples are clipped`,
     why: 'They are louder than samples of this form can be; make the sound quieter before it is given',
   }),
+  'other-codec': ({ codec, isOwn }: { codec: string; isOwn: boolean }): Words => ({
+    what: isOwn ? `it may be ${codec} again, as the slot has it` : `it may be kept as ${codec} as well`,
+    why: isOwn
+      ? 'That is what the archive says of it now'
+      : 'The archive has others that are, and its row can say so',
+    mend: isOwn ? `Keep as ${codec} again` : `Keep as ${codec}`,
+  }),
+  'taken-codec': ({ codec, path, was }: { codec: string; path: string; was: string }): Words => ({
+    what: `kept as ${codec}, in the place of ${was}`,
+    why:
+      path === was
+        ? 'The archive says so of it, as it does of others that are'
+        : `The archive says so of it, and calls it ${path} from then on; what asks for it under the old name does not find it, what asks by its number does`,
+  }),
   length: ({ is, was }: { is: number; was: number }): Words => ({
     what: `${seconds(is)} instead of ${seconds(was)}`,
     why: 'What runs beside the sound, lips or a cut, may have ended or not yet begun',

@@ -34,10 +34,10 @@ const inPieces = (bytes: Uint8Array, size = 16 << 10): BytesRef => ({
 /** Measures sounds as the background job does: as the files that they become. */
 async function measuredAs(...things: Uint8Array[]): Promise<(Measured | FormatError)[]> {
   const out: (Measured | FormatError)[] = [];
-  const { way, of } = soundNode.measure!;
+  const { by, of } = soundNode.measure!;
   const items = things.map((bytes, i) => ({ plain: inPieces(bytes), path: `sounds/${i}.mp3` }));
   const context = { mediaScripts: () => undefined, check: () => undefined };
-  await soundNode.converters![way]!.convert(items, context, (i, made) => {
+  await by.convert(items, context, (i, made) => {
     try {
       out[i] = made instanceof FormatError ? made : of(made);
     } catch (error) {

@@ -85,7 +85,15 @@ function measured(wave: BytesRef): Measured {
 export const soundNode: MediumNode = {
   kind: 'sound',
   converters: soundConverters,
-  measure: { way: 'wav', of: measured },
+  measure: {
+    words: {
+      job: 'Listen to the sounds of',
+      done: 'sounds were listened to',
+      known: 'length and level',
+    },
+    by: soundConverters.wav!,
+    of: measured,
+  },
   head: soundHead,
   look: (head, file, tools) => Promise.resolve(lookAtSound(head, file, tools)),
   fit: prepareSound,

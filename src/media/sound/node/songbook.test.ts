@@ -12,7 +12,16 @@ import { collect, memorySource, refOfBytes } from '@/core/bytes';
 import { listArchive } from '@/core/catalogue';
 import type { Mend, Prepared } from '@/core/fit';
 import { kindOfCode } from '@/core/kinds';
-import { editEntries, emit, planArchive, proveArchive, type BuildPlan } from '@/core/mod';
+import {
+  editEntries,
+  emit,
+  otherCodecs,
+  planArchive,
+  proveArchive,
+  proveBuild,
+  withRecoded,
+  type BuildPlan,
+} from '@/core/mod';
 import { parseScript } from '@/core/script';
 import { fitBy } from '@/media/asking';
 import { readTracks } from '@/media/film/core';
@@ -189,6 +198,88 @@ test.each([
   const again = open(files[0]!, files.slice(1));
   expect(again.entries.map(({ path: own, file }) => [own.slice(0, 8), file])).toEqual([[name, reel]]);
   expect(proveArchive(again, options(files.slice(1)))).toMatchObject({ holds: true });
+});
+
+describe('a take that is kept in another codec', () => {
+  const seal = options(reels);
+  const fitted = async (entry: Entry, word: string): Promise<Uint8Array> => {
+    const slot = withRecoded(archive, entry, word, seal, (made, one) => {
+      expect(one.path).toBe(entry.path.replace(/\w+$/, word));
+      const described = describedIn(made, one)?.();
+      return withBeside(collect(made.plain(one)), besideEntry(made, one.path), () => described);
+    });
+    const asked = { bytes: slot, name: entry.path, kind: 'sound' };
+    const { bytes, findings } = await fitBy(
+      MEDIA_NODE,
+      asked,
+      { bytes: mp3, name: 'given.mp3' },
+      new Set(['convert sound']),
+      tools,
+    );
+    expect(findings.filter(({ state }) => state === 'does not fit')).toEqual([]);
+    return bytes!;
+  };
+  const wordFor = ({ path: own }: Entry): string => (own.endsWith('adpcm') ? 'opus' : 'adpcm');
+
+  test.each([
+    ['0417/003', 'opus', 'ogg'],
+    ['0417/007', 'adpcm', 'wav'],
+    // One that lies in a reel.
+    ['0417/010', 'adpcm', 'wav'],
+  ])('%s as %s is played, keeps its number, and the book proves itself', async (name, word, ending) => {
+    const entry = entryOf(name);
+    if (entry.path.endsWith(word)) throw new Error('already so');
+    expect(otherCodecs(archive, entry)).toEqual([word]);
+    const bytes = await fitted(entry, word);
+    const edited = editEntries(open(book, reels), { recoded: new Map([[entry.index, word]]) });
+    const number = edited.newNumbers[entry.index]!;
+    const changes = new Map([[number, refOfBytes(bytes)]]);
+    const files = filesOf(planArchive(edited.archive, changes, { edits: edited.marks }));
+    const engine = played(files);
+    expect(engine.count).toBe(archive.entries.length);
+    const { data, ending: now } = engine.take(name);
+    expect(now).toBe(ending);
+    if (now === 'wav') {
+      const { channels, rate } = readWave(new Uint8Array(data));
+      expect(channels[0]!.length / rate).toBeCloseTo(1.7, 1);
+    }
+    const again = open(files[0]!, files.slice(1));
+    expect(again.entries[number]!.path).toBe(`${name}.${word}`);
+    expect(proveBuild(archive, again, { changes, edited })).toMatchObject({ holds: true });
+    expect(proveArchive(again, options(files.slice(1)))).toMatchObject({ holds: true });
+    // And back again.
+    const back = again.entries[number]!;
+    expect(otherCodecs(again, back)).toEqual([wordFor(back)]);
+  });
+
+  test('several at once, beside one that is taken out', async () => {
+    const [first, second, gone] = [entryOf('0417/003'), entryOf('0417/007'), entryOf('0417/005')];
+    const recoded = new Map([first, second].map((entry) => [entry.index, wordFor(entry)]));
+    const edited = editEntries(open(book, reels), {
+      recoded,
+      removed: new Set([gone.index]),
+    });
+    const given = await Promise.all([first, second].map((entry) => fitted(entry, wordFor(entry))));
+    const changes = new Map(
+      [first, second].map((entry, i) => [edited.newNumbers[entry.index]!, refOfBytes(given[i]!)]),
+    );
+    const files = filesOf(planArchive(edited.archive, changes, { edits: edited.marks }));
+    const engine = played(files);
+    expect(['0417/003', '0417/007'].map((name) => engine.take(name).ending)).toEqual(['ogg', 'wav']);
+    expect(engine.has('0417/005')).toBe(false);
+  });
+
+  test('what its script has no word for, and what the archive has nothing in, is refused', () => {
+    const entry = entryOf('0417/003');
+    const recoded = new Map([[entry.index, 'vorbis']]);
+    expect(() => editEntries(open(book, reels), { recoded })).toThrow(/adpcm, opus.*vorbis/s);
+    const removed = new Set(
+      archive.entries.filter(({ path: own }) => own.endsWith('opus')).map(({ index }) => index),
+    );
+    const without = editEntries(open(book, reels), { removed }).archive;
+    const left = without.entries.find(({ path: own }) => own === entry.path)!;
+    expect(otherCodecs(without, left)).toEqual([]);
+  });
 });
 
 test('a text is refused, and so is what a take cannot be', async () => {

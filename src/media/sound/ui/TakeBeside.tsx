@@ -134,7 +134,7 @@ function Alikes({
     <Section title="Sound alike">
       <Box sx={{ color: error ? 'bad' : 'ink2', fontSize: 12.5, mb: 0.5 }}>
         {error ? error.message : data ? told(data) : 'Holding it against the others'}{' '}
-        {data && data.measured < data.sounds && (
+        {data && data.measured < data.all && (
           <Button size="small" loading={isFetching} onClick={() => void refetch()}>
             Look again
           </Button>
@@ -152,8 +152,8 @@ function Alikes({
   );
 }
 
-function told({ isKnown, alike, more, measured, sounds }: AlikeSounds): string {
-  const left = measured < sounds ? ` ${number(sounds - measured)} are not listened to yet.` : '';
+function told({ isKnown, alike, more, measured, all }: AlikeSounds): string {
+  const left = measured < all ? ` ${number(all - measured)} are not listened to yet.` : '';
   if (!isKnown) return `This one was not listened to yet, or nothing is heard in it.${left}`;
   const count = alike.length + more;
   const found = count === 0 ? 'None' : number(count);

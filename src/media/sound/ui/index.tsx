@@ -1,11 +1,14 @@
 import GraphicEqRounded from '@mui/icons-material/GraphicEqRounded';
+import dynamic from 'next/dynamic';
 import type { MediumUi } from '@/media/medium-ui';
 import { nameOf } from '@/ui/format';
 import { ToBoard } from './desk/ToBoard';
-import { PlayThrough } from './PlayThrough';
-import { SoundView } from './SoundView';
 import { TakeBeside } from './TakeBeside';
 import { WayFact } from './WayFact';
+
+// What plays them is fetched when one is shown.
+const PlayThrough = dynamic(() => import('./PlayThrough').then((made) => made.PlayThrough));
+const SoundView = dynamic(() => import('./SoundView').then((made) => made.SoundView));
 
 /** Sounds on the screens. */
 export const soundUi: MediumUi = {

@@ -12,6 +12,7 @@ const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' };
 export const soundLens: MediumLens = {
   kind: 'sound',
   title: 'Sounds',
+  measured: { words: ['length', 'level', 'rate', 'channels'], title: 'Length and level' },
   columns: [
     {
       ...{ title: 'Length', width: '62px', sort: 'length' },

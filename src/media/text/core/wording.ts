@@ -35,6 +35,14 @@ export const textWording = {
     what: 'a line has no tab',
     why: 'Every line of this table is an identifier, a tab and a text',
   }),
+  'no-table': ({ form }: { form: string }): Words => ({
+    what: `no table of ${form}`,
+    why: 'The game reads its texts in this form only; change its lines on the text desk',
+  }),
+  'failing-lines': ({ count, first }: { count: number; first: string }): Words => ({
+    what: `${count} ${count === 1 ? 'text does' : 'texts do'} not hold: ${first}`,
+    why: 'The text desk has them, and what is wrong with each',
+  }),
   'lost-placeholders': ({ id, lost }: { id: string; lost: readonly string[] }): Words => ({
     what: `${id} has lost ${lost.join(', ')}`,
     why: 'The game puts a value there',

@@ -1,6 +1,9 @@
 import DescriptionOutlined from '@mui/icons-material/DescriptionOutlined';
+import dynamic from 'next/dynamic';
 import type { MediumUi } from '@/media/medium-ui';
-import { TextLook } from './TextLook';
+
+// The editor is fetched when a text is shown.
+const TextLook = dynamic(() => import('./TextLook').then((made) => made.TextLook));
 
 /** Texts on the screens. */
 export const textUi: MediumUi = {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { KINDS } from '@/core/kinds';
 import { BUILD_WAYS } from '@/core/mod';
 import { Conversions } from '@/core/recipe';
 import { FilmWish } from '@/media/film/core/film-wish';
@@ -26,8 +27,8 @@ export const JOB_INPUTS = {
   }),
   'try-names': game.extend({ pattern: z.string().min(1).max(200_000) }),
   'learn-names': game,
-  /** Measures sounds: length and level. */
-  listen: game,
+  /** Decodes the entries of a kind for what is known of them only then. */
+  measure: game.extend({ kind: z.enum(KINDS) }),
   'search-inside': game.extend({
     text: z.string().max(400).default(''),
     hex: z.string().max(400).default(''),
@@ -54,7 +55,13 @@ export const JOB_INPUTS = {
   install: game.extend({ buildId: z.int().positive() }),
   'take-out': game.extend({ modId: z.int().positive() }),
   restore: game.extend({ changed: z.enum(['ask', 'replace', 'leave']).default('ask') }),
-  trial: game,
+  // In the language that is chosen in the game's menu; as it is set where nothing is said.
+  trial: game.extend({
+    tongue: z
+      .string()
+      .regex(/^[A-Za-z_-]{1,20}$/)
+      .optional(),
+  }),
   /** Codes a film that was given into the streams of one of the game's. */
   'make-film': game.extend({
     modId: z.int().positive(),
@@ -67,7 +74,7 @@ export const JOB_INPUTS = {
 export type JobKind = keyof typeof JOB_INPUTS;
 
 /** Jobs that go on where they were when they are begun again: they can be paused, and outlive the end of a worker. */
-export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract', 'listen'];
+export const RESUMED: readonly JobKind[] = ['run-recipe', 'extract', 'measure'];
 /** Jobs that rest where they are: they can be paused as long as their worker lives, and begin anew where it does not. */
 export const HELD: readonly JobKind[] = ['make-film'];
 /**
@@ -78,7 +85,7 @@ export const ASKED_ONCE: { readonly waiting: readonly JobKind[]; readonly runnin
   waiting: [
     'scan',
     'learn-names',
-    'listen',
+    'measure',
     'group-looks',
     'build',
     'weigh-ways',
@@ -88,7 +95,7 @@ export const ASKED_ONCE: { readonly waiting: readonly JobKind[]; readonly runnin
     'take-out',
     'restore',
   ],
-  running: ['install', 'take-out', 'restore', 'write-build', 'listen'],
+  running: ['install', 'take-out', 'restore', 'write-build', 'measure'],
 };
 export type JobInput<K extends JobKind> = z.infer<(typeof JOB_INPUTS)[K]>;
 

@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import type { FilmSound, FilmView } from '@/server/films/film-view';
@@ -32,7 +32,7 @@ export function FilmScreen({ gameId }: { gameId: number }) {
       <Blank
         title="No film chosen"
         action={
-          <Button component={NextLink} href={`/games/${gameId}/contents?kind=film`} variant="contained">
+          <Button component={PageLink} href={`/games/${gameId}/contents?kind=film`} variant="contained">
             To the films
           </Button>
         }
@@ -100,7 +100,7 @@ function OneFilm({ gameId, filmKey }: { gameId: number; filmKey: string }) {
             </ToggleButton>
           )}
           <Button
-            component={NextLink}
+            component={PageLink}
             href={`/games/${gameId}/contents?entry=${film.archiveId}:${film.index ?? film.entries[0]?.index ?? 0}`}
           >
             Show in the contents

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useParams } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { subtitleFaults } from '@/media/film/core/subtitles';
@@ -40,6 +40,9 @@ function OneLanguage({ film, filmKey, modId, onSeek, own }: Props & { own: FilmV
   const base = filmUrl(Number(game), filmKey);
   const put = useAction((texts: readonly { key: string; text: string }[]) =>
     api.patch(`games/${game}/films/${filmKey}/texts`, { mod: modId, language, texts }),
+  );
+  const drop = useAction((gone: { key: string; was: number }) =>
+    api.patch(`games/${game}/films/${filmKey}/marks`, { mod: modId, ...gone, isGone: true }),
   );
   const match = useAction(
     async (given: File) =>
@@ -99,6 +102,16 @@ function OneLanguage({ film, filmKey, modId, onSeek, own }: Props & { own: FilmV
           >
             {placeIn(begins)} to {placeIn(to)}
           </Box>
+          {modId !== undefined && (
+            <Button
+              size="small"
+              aria-label={`Show no text at ${placeIn(begins)}`}
+              sx={{ float: 'right', py: 0, minWidth: 0, fontSize: 12 }}
+              onClick={() => drop.mutate({ key, was: begins })}
+            >
+              Take out
+            </Button>
+          )}
           <TextLine
             key={text}
             label={`Text at ${placeIn(begins)}, ${name}`}
@@ -117,7 +130,7 @@ function OneLanguage({ film, filmKey, modId, onSeek, own }: Props & { own: FilmV
       ))}
       <Button
         size="small"
-        component={NextLink}
+        component={PageLink}
         href={`/games/${game}/contents?entry=${from.archiveId}:${from.index}`}
       >
         Kept in {from.path}

@@ -25,6 +25,9 @@ interface Props {
 const MOST_AT_ONCE = 24;
 const AROUND_SECONDS = 20;
 const STEP = 0.01;
+/** A text that is added is shown for so long, and says this until it is written. */
+const NEW_SECONDS = 2;
+const NEW_TEXT = '…';
 /** Closer places are one. */
 const SAME = 0.0005;
 
@@ -39,6 +42,11 @@ function stretchOf(count: number, at: number, seconds: number): readonly [number
 export function FilmTimeLine({ gameId, filmKey, film, modId, language, at, onSeek }: Props) {
   const put = useAction((change: MarkChange) =>
     api.patch(`games/${gameId}/films/${filmKey}/marks`, { mod: modId, ...change }),
+  );
+  const add = useAction((text: string) =>
+    api.putJson<{ key: string }>(`games/${gameId}/films/${filmKey}/texts`, {
+      ...{ mod: modId, from: at, to: Math.min(at + NEW_SECONDS, Math.max(seconds, at + STEP)), text },
+    }),
   );
   const { marks, texts, seconds } = film;
   const own = texts.find((one) => one.language === language) ?? texts[0];
@@ -70,6 +78,11 @@ export function FilmTimeLine({ gameId, filmKey, film, modId, language, at, onSee
         <Button size="small" onClick={() => put.mutate({ was: null, now: { seconds: at, text: 'mark' } })}>
           Mark this place
         </Button>
+        {texts.length > 0 && (
+          <Button size="small" loading={add.isPending} onClick={() => add.mutate(NEW_TEXT)}>
+            Text from here
+          </Button>
+        )}
         {mark && (
           <>
             <Box className="mono" sx={{ fontSize: 12.5, color: 'ink2' }}>

@@ -14,6 +14,7 @@ import { hereFrom } from '../form/axes';
 import { boxOf, type Form, type Part } from '../form/form';
 import { readOpenForm, writeOpenForm } from '../open/open-form';
 import { openModel } from '../wrapped/wrapped-model';
+import { coarser } from './coarser';
 import { fitForm } from './fit-form';
 
 const script = parseScript(fs.readFileSync('scripts/formats/form-peatfire.yaml', 'utf8'));
@@ -55,7 +56,8 @@ test('one part given: it comes in, the others stay on purpose, and its error is 
   const { said, form } = await fit(bird, only(bird.form, moved(crest, 0.003)));
   expect(said).toEqual([
     'fits: heron_crest: 390 vertices, 588 triangles, was 390 vertices, 588 triangles',
-    expect.stringMatching(/^look: not given, so the old ones stay: heron_body, .* and 6 more$/),
+    expect.stringMatching(/^look: not given, so the old ones stay: heron_body, .* and 5 more$/),
+    'look: coarser levels are not given, so the old shape is seen from afar: heron_crest, level 1',
     expect.stringMatching(/^fits: read again: places at most 0\.0\d+ mm off$/),
   ]);
   expect(form!.parts[0]).toEqual(bird.form.parts[0]);
@@ -148,4 +150,62 @@ test('a model that lies on its side is pointed out, and stood up on request', as
   const { said, form } = await fit(lamp, lying, 'stand up');
   expect(said).toContainEqual('look: stood up');
   expect(boxOf(form!.parts)!.high[1]).toBeCloseTo(boxOf(lamp.form.parts)!.high[1], 3);
+});
+
+test('levels that were not given: the old shape stays and is said, or they are made, with how far they are off', async () => {
+  const body = bird.form.parts.find(({ name, level }) => name === 'heron_body' && level === 0)!;
+  const far = bird.form.parts.find(({ name, level }) => name === 'heron_body' && level === 1)!;
+  const given = only(bird.form, moved(body, 0.01));
+  const { said, form } = await fit(bird, given);
+  expect(said).toContainEqual(
+    'look: coarser levels are not given, so the old shape is seen from afar: heron_body, level 1',
+  );
+  expect(said.find((line) => line.includes('the old ones stay'))).not.toContain('heron_body');
+  expect(form!.parts.find(({ name, level }) => name === 'heron_body' && level === 1)).toEqual(far);
+
+  const mended = await fit(bird, given, 'make levels');
+  expect(mended.said).toContainEqual(
+    expect.stringMatching(
+      /^fits: heron_body, level 1: made of the finest level, [\d,]+ triangles, its surface about [\d.]+ m?m off$/,
+    ),
+  );
+  const made = mended.form!.parts.find(({ name, level }) => name === 'heron_body' && level === 1)!;
+  const wanted = far.triangles.length;
+  expect(Math.abs(made.triangles.length - wanted)).toBeLessThan(wanted * 0.1);
+  // Every vertex is one of the finest level, with its weights.
+  const corners = new Map<string, number>();
+  const now = mended.form!.parts.find(({ name, level }) => name === 'heron_body' && level === 0)!;
+  const spot = ({ places }: Part, i: number): string =>
+    [...places.subarray(3 * i, 3 * i + 3)].map((n) => n.toFixed(3)).join();
+  for (let i = 0; i < now.places.length / 3; i++) corners.set(spot(now, i), i);
+  const near = Array.from({ length: made.places.length / 3 }, (_, i) => corners.has(spot(made, i)));
+  expect(near.filter(Boolean).length).toBeGreaterThan(near.length * 0.9);
+  // Given again with all its levels, nothing is lacking; as it was, nothing is said either.
+  expect((await fit(bird, mended.form!, 'make levels')).said.join()).not.toContain('made of the finest');
+  expect((await fit(bird, only(bird.form, body))).said.join()).not.toContain('coarser levels');
+  // Nor of the same part whose bones are counted in another order.
+  const order = bird.form.bones.map((_, i) => bird.form.bones.length - 1 - i);
+  const turned = {
+    ...only(bird.form, { ...body, joints: body.joints!.map((bone) => order[bone]!) }),
+    bones: order.map((i) => ({ ...bird.form.bones[i]!, parent: -1 })),
+  };
+  expect((await fit(bird, turned)).said.join()).not.toContain('coarser levels');
+});
+
+test('made coarser, a part without normals and coordinates, of one triangle, and of none', async () => {
+  const crest = bird.form.parts[4]!;
+  const bare: Part = {
+    ...crest,
+    normals: undefined,
+    coordinates: [],
+    triangles: crest.triangles.slice(0, 90),
+  };
+  const half = await coarser(bare, 0.5);
+  expect(half.part.triangles.length).toBeLessThanOrEqual(bare.triangles.length);
+  expect(half.part.places.length / 3).toBeGreaterThan(Math.max(...half.part.triangles));
+  expect(half.error).toBeGreaterThanOrEqual(0);
+  for (const length of [3, 0]) {
+    const few = await coarser({ ...crest, triangles: crest.triangles.slice(0, length) }, 0.1);
+    expect(few.part.triangles.length).toBeLessThanOrEqual(length);
+  }
 });

@@ -2,6 +2,7 @@ import { FormatError } from '@/core/bytes';
 import type { Finding, Mend, Prepared } from '@/core/fit';
 import { boxOf, trianglesOf, verticesOf, type Box, type Form, type Part } from '../form/form';
 import { hereFrom } from '../form/axes';
+import { coarser, lackingLevels } from './coarser';
 import { fitClips } from './fit-clips';
 import { matchBones, matchParts } from '../wrapped/match';
 import { isSamePart, type PartRoom, type WrappedModel } from '../wrapped/wrapped-model';
@@ -30,15 +31,43 @@ export async function fitForm(
 
   const { matched, left } = matchParts(slot.form.parts, form.parts);
   const bones = matchBones(slot.form, form);
-  const ready: (Part | undefined)[] = [];
-  for (const [i, part] of matched.entries()) {
+  const hasBones = slot.form.bones.length > 0;
+  /** Undefined for what is as it was. */
+  const readyFor = async (part: Part, i: number, said: Finding[]): Promise<Part | undefined> => {
     const own = slot.form.parts[i]!;
-    const bound = part && boundTo(part, bones, form, slot.rooms[i]!, slot.form.bones.length > 0, findings);
-    ready.push(
-      bound && !isSamePart(bound, own) ? await made(bound, own, slot.rooms[i]!, findings) : undefined,
-    );
-  }
-  say(slot.form, matched, ready, left, findings);
+    const bound = boundTo(part, bones, form, slot.rooms[i]!, hasBones, said);
+    return isSamePart(bound, own) ? undefined : made(bound, own, slot.rooms[i]!, said);
+  };
+  const ready: (Part | undefined)[] = [];
+  for (const [i, part] of matched.entries()) ready.push(part && (await readyFor(part, i, findings)));
+  const lacking = lackingLevels(
+    slot.form,
+    (at) => matched[at] !== undefined,
+    (at) => ready[at] !== undefined,
+  );
+  say(slot.form, matched, ready, left, new Set(lacking.map(({ at }) => at)), findings);
+  if (!mends.has('make levels')) {
+    const names = lacking.map(({ at }) => calledIn(slot.form, at));
+    if (names.length > 0)
+      findings.push(foundInModel('look', 'old-levels', { names }, { mend: 'make levels' }));
+  } else
+    for (const { at, from, share } of lacking) {
+      const { part, error } = await coarser(matched[from]!, share);
+      const { name, level } = slot.form.parts[at]!;
+      const said: Finding[] = [];
+      ready[at] = await readyFor({ ...part, name, level }, at, said);
+      // Most of what is to be said of it was said of the finest level.
+      const before = new Set(findings.map((finding) => JSON.stringify(finding)));
+      findings.push(...said.filter((finding) => !before.has(JSON.stringify(finding))));
+      findings.push(
+        foundInModel('fits', 'made-level', {
+          name: calledIn(slot.form, at),
+          triangles: trianglesOf(part),
+          error,
+        }),
+      );
+    }
+  ready.forEach((part, i) => part && sayShapes(part, slot.form.parts[i]!, findings));
   const clips = fitClips(slot.form, form, bones, findings);
   if (findings.some(({ state }) => state === 'does not fit')) return { bytes: undefined, findings };
   try {
@@ -59,15 +88,21 @@ const facts = (part: Part): { vertices: number; triangles: number } => ({
   triangles: trianglesOf(part),
 });
 
+function calledIn({ parts }: Form, at: number): string {
+  const { name, level } = parts[at]!;
+  return level > 0 ? `${name}, level ${level}` : name;
+}
+
 function say(
   slot: Form,
   matched: readonly (Part | undefined)[],
   ready: readonly (Part | undefined)[],
   left: readonly Part[],
+  toldOf: ReadonlySet<number>,
   findings: Finding[],
 ): void {
   const named = (is: (i: number) => boolean): string[] =>
-    slot.parts.flatMap(({ name, level }, i) => (is(i) ? [level > 0 ? `${name}, level ${level}` : name] : []));
+    slot.parts.flatMap((_, i) => (is(i) ? [calledIn(slot, i)] : []));
   ready.forEach((part, i) => {
     const was = slot.parts[i]!;
     if (part)
@@ -75,12 +110,28 @@ function say(
   });
   const unchanged = named((i) => matched[i] !== undefined && ready[i] === undefined);
   if (unchanged.length > 0) findings.push(foundInModel('fits', 'unchanged', { names: unchanged }));
-  const kept = named((i) => matched[i] === undefined);
+  const kept = named((i) => matched[i] === undefined && !toldOf.has(i));
   if (kept.length > 0) findings.push(foundInModel('look', 'kept', { names: kept }));
   if (left.length > 0)
     findings.push(
       foundInModel('does not fit', 'left', { names: left.map(({ name }) => name || 'one without a name') }),
     );
+}
+
+/** What becomes of a part's other shapes: those that are called so come along, others stand still or stay out. */
+function sayShapes(part: Part, own: Part, findings: Finding[]): void {
+  const isAsMany = verticesOf(part) === verticesOf(own);
+  const given = new Set(part.morphs.map(({ name }) => name));
+  const known = new Set(own.morphs.map(({ name }) => name));
+  const lacking = own.morphs.map(({ name }) => name).filter((name) => !given.has(name));
+  const left = [...given].filter((name) => !known.has(name));
+  if (lacking.length > 0)
+    findings.push(
+      isAsMany
+        ? foundInModel('look', 'shapes-kept', { name: own.name, shapes: lacking })
+        : foundInModel('look', 'shapes-still', { name: own.name, shapes: lacking }),
+    );
+  if (left.length > 0) findings.push(foundInModel('look', 'shapes-left', { name: own.name, shapes: left }));
 }
 
 /** A part whose joints are bones of the slot. */

@@ -16,7 +16,8 @@ export function checkForm(form: Form, file: string): Form {
     });
   form.bones.forEach((bone, i) => checkBone(bone, i, form.bones, file));
   for (const part of form.parts) checkPart(part, form, file);
-  for (const clip of form.clips) checkClip(clip, form.bones.length, file);
+  const shapes = form.parts.reduce((most, { morphs }) => Math.max(most, morphs.length), 0);
+  for (const clip of form.clips) checkClip(clip, form.bones.length, shapes, file);
   return form;
 }
 
@@ -112,7 +113,13 @@ function numbersOf(part: Part): [string, Float32Array, number][] {
   return all.flatMap(([what, values, each]) => (values ? [[what, values, each]] : []));
 }
 
-function checkClip(clip: Clip, bones: number, file: string): void {
+function checkClip(clip: Clip, bones: number, shapes: number, file: string): void {
+  const { first = 0, count = 0 } = clip.frames ?? {};
+  if (first + count > shapes)
+    throw new FormatError('bad-value', {
+      ...{ file, fieldPath: `clips[${clip.name}].frames` },
+      ...{ expected: `shapes below ${shapes}`, actual: `${first} to ${first + count - 1}` },
+    });
   clip.tracks.forEach(({ bone, times, values, sort }, number) => {
     const fieldPath = `clips[${clip.name}].tracks[${number}]`;
     if (bone < 0 || bone >= bones)

@@ -89,6 +89,8 @@ export interface Clip {
   readonly rate: number;
   readonly isLoop: boolean;
   readonly tracks: readonly Track[];
+  /** Other shapes of the parts that are shown one after the other, a frame each: the number of the first, and how many there are. */
+  readonly frames?: { readonly first: number; readonly count: number } | undefined;
 }
 
 export const EMPTY_FORM: Form = { parts: [], materials: [], bones: [], clips: [] };
@@ -100,10 +102,13 @@ export const finestLevel = (parts: readonly Pick<Part, 'level'>[]): number =>
 export const verticesOf = ({ places }: Pick<Part, 'places'>): number => places.length / 3;
 export const trianglesOf = ({ triangles }: Pick<Part, 'triangles'>): number => triangles.length / 3;
 /** How long a clip is, in seconds. */
-export const secondsOf = ({ tracks }: Pick<Clip, 'tracks'>): number =>
-  tracks.reduce((most, { times }) => Math.max(most, times.at(-1) ?? 0), 0);
+export const secondsOf = ({ tracks, rate, frames }: Pick<Clip, 'tracks' | 'rate' | 'frames'>): number =>
+  tracks.reduce(
+    (most, { times }) => Math.max(most, times.at(-1) ?? 0),
+    frames && rate > 0 ? Math.max(0, frames.count - 1) / rate : 0,
+  );
 /** Frames of a clip with a rate: both ends count. */
-export const framesOf = (clip: Pick<Clip, 'tracks' | 'rate'>): number =>
+export const framesOf = (clip: Pick<Clip, 'tracks' | 'rate' | 'frames'>): number =>
   clip.rate > 0 ? Math.round(secondsOf(clip) * clip.rate) + 1 : 0;
 
 export interface Box {

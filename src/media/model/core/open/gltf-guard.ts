@@ -42,8 +42,11 @@ const Claims = z.object({
 const inDocument = (fieldPath: string, expected: string, actual: string, remedy?: string): FormatError =>
   new FormatError('bad-value', { fieldPath: `document.${fieldPath}`, expected, actual, remedy });
 
-/** Throws FormatError where a document claims what its bytes cannot hold, points to other files, or hangs nodes on themselves. */
-export function checkGltf(json: unknown, haveBytes: number, known: ReadonlySet<string>): void {
+/**
+ * Throws FormatError where a document claims what its bytes cannot hold, points to files that were not given along, or hangs nodes on themselves.
+ * `known` is what was given, by how the document spells it, with its bytes.
+ */
+export function checkGltf(json: unknown, haveBytes: number, known: ReadonlyMap<string, number>): void {
   const read = Claims.safeParse(json);
   if (!read.success)
     throw new FormatError('bad-value', {
@@ -59,22 +62,17 @@ export function checkGltf(json: unknown, haveBytes: number, known: ReadonlySet<s
       'Save it without mesh compression',
     );
   buffers.forEach(({ uri, byteLength }, i) => {
-    if (byteLength > haveBytes + 3 && !uri?.startsWith('data:') && !(uri && known.has(uri)))
-      throw uri
-        ? inDocument(
-            `buffers[${i}].uri`,
-            'bytes within this file',
-            `'${uri.slice(0, 100)}'`,
-            'Save it as GLB, which holds all of it',
-          )
-        : inDocument(`buffers[${i}].byteLength`, `at most ${haveBytes}`, `${byteLength}`);
     if (uri !== undefined && !uri.startsWith('data:') && !known.has(uri))
       throw inDocument(
         `buffers[${i}].uri`,
-        'bytes within this file',
+        'bytes within this file, or a file that was given along',
         `'${uri.slice(0, 100)}'`,
-        'Save it as GLB, which holds all of it',
+        'Save it as GLB, which holds all of it, or give a ZIP with all files',
       );
+    const has = uri === undefined ? haveBytes : known.get(uri);
+    // Rows of a GLB end at multiples of four.
+    if (has !== undefined && byteLength > has + 3)
+      throw inDocument(`buffers[${i}].byteLength`, `at most ${has}`, `${byteLength}`);
   });
   bufferViews.forEach((view, i) => {
     const buffer = buffers[view.buffer];

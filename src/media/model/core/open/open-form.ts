@@ -6,7 +6,7 @@ import { checkGltf } from './gltf-guard';
 import type { PictureFor } from './write-gltf';
 
 /** Open formats that are read, by the endings of their names. */
-export const READ_ENDINGS = ['glb', 'gltf', 'obj', 'ply', 'stl'] as const;
+export const READ_ENDINGS = ['glb', 'gltf', 'obj', 'ply', 'stl', 'dae'] as const;
 export type ReadEnding = (typeof READ_ENDINGS)[number];
 export const WRITE_ENDINGS = ['glb', 'obj', 'ply', 'stl'] as const;
 export type WriteEnding = (typeof WRITE_ENDINGS)[number];
@@ -31,10 +31,19 @@ async function io(): Promise<WebIO> {
   return new Io().registerExtensions(KHRONOS_EXTENSIONS).setLogger(new Logger(Logger.Verbosity.SILENT));
 }
 
-/** Reads a model of an open format. Throws FormatError where it is none, claims what it has not, or names other files. */
-export async function readOpenForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
+/** Files that were given along, by their paths from the folder of the model on. */
+export type FilesBeside = ReadonlyMap<string, Uint8Array>;
+const NOTHING_BESIDE: FilesBeside = new Map();
+
+/** Reads a model of an open format. Throws FormatError where it is none, claims what it has not, or names files that were not given along. */
+export async function readOpenForm(
+  bytes: Uint8Array,
+  ending: ReadEnding,
+  file: string,
+  beside: FilesBeside = NOTHING_BESIDE,
+): Promise<Form> {
   try {
-    return checkForm(withVertices(await readForm(bytes, ending, file)), file);
+    return checkForm(withVertices(await readForm(bytes, ending, file, beside)), file);
   } catch (error) {
     if (error instanceof FormatError) throw error.with({ file });
     throw new FormatError('bad-value', {
@@ -50,21 +59,56 @@ function withVertices(form: Form): Form {
   throw new FormatError('bad-value', { expected: 'a model with vertices', actual: 'none' });
 }
 
-async function readForm(bytes: Uint8Array, ending: ReadEnding, file: string): Promise<Form> {
+type Resources = Record<string, Uint8Array<ArrayBuffer>>;
+
+const lengthsOf = (resources: Resources): ReadonlyMap<string, number> =>
+  new Map(Object.entries(resources).map(([uri, { length }]) => [uri, length]));
+
+/** The bytes of buffers that a document names, by how it spells them (RFC 3986: with signs in percent). */
+function resourcesOf({ buffers = [] }: JSONDocument['json'], beside: FilesBeside): Resources {
+  return Object.fromEntries(
+    (Array.isArray(buffers) ? buffers : []).flatMap((buffer): [string, Uint8Array<ArrayBuffer>][] => {
+      const uri: unknown = (buffer as { uri?: unknown } | null)?.uri;
+      if (typeof uri !== 'string') return [];
+      const bytes = beside.get(uri.replace(/^\.\//, '')) ?? beside.get(plainUri(uri));
+      return bytes ? [[uri, new Uint8Array(bytes)]] : [];
+    }),
+  );
+}
+
+function plainUri(uri: string): string {
+  try {
+    return decodeURIComponent(uri).replace(/^\.\//, '');
+  } catch {
+    return uri;
+  }
+}
+
+async function readForm(
+  bytes: Uint8Array,
+  ending: ReadEnding,
+  file: string,
+  beside: FilesBeside,
+): Promise<Form> {
   if (ending === 'glb') {
     const own = bytes.slice();
     const reader = await io();
     const document = await reader.binaryToJSON(own);
-    checkGltf(document.json, own.length, new Set(Object.keys(document.resources)));
+    checkGltf(document.json, own.length, lengthsOf(document.resources));
     const { formOf } = await import('./read-gltf');
     return formOf(await reader.readJSON(document), file);
   }
   if (ending === 'gltf') {
     const json = JSON.parse(textOf(bytes, file)) as JSONDocument['json'];
-    checkGltf(json, bytes.length, new Set());
+    const resources = resourcesOf(json, beside);
+    checkGltf(json, bytes.length, lengthsOf(resources));
     // Pictures that lie beside it are not needed for its shape.
     const { formOf } = await import('./read-gltf');
-    return formOf(await (await io()).readJSON({ json: withoutPictures(json), resources: {} }), file);
+    return formOf(await (await io()).readJSON({ json: withoutPictures(json), resources }), file);
+  }
+  if (ending === 'dae') {
+    const { colladaAsGlb } = await import('./with-collada');
+    return readForm(await colladaAsGlb(bytes), 'glb', file, beside);
   }
   const { readObj, readPly, readStl } = await import('./with-three');
   if (ending === 'obj') return readObj(textOf(bytes, file));

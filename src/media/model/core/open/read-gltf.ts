@@ -1,5 +1,6 @@
 import {
   type Accessor,
+  type Animation,
   type Document,
   type Material as GltfMaterial,
   type Node,
@@ -89,6 +90,7 @@ export function formOf(document: Document, file: string): Form {
         group: typeof group === 'string' ? group : '',
         rate: typeof rate === 'number' && rate > 0 ? rate : 0,
         isLoop: loop === true,
+        ...framesOfAnimation(animation),
         tracks: animation.listChannels().flatMap((channel): Track[] => {
           const bone = number.get(channel.getTargetNode()!);
           const sampler = channel.getSampler();
@@ -108,6 +110,16 @@ export function formOf(document: Document, file: string): Form {
       };
     }),
   };
+}
+
+/** Shapes that an animation shows one after the other, as `documentOf` wrote them; of any other change of shapes nothing is kept. */
+function framesOfAnimation(animation: Animation): Pick<Clip, 'frames'> {
+  const { frames } = animation.getExtras();
+  if (!isRecord(frames)) return {};
+  const { first, count } = frames;
+  const isCount = (value: unknown): value is number =>
+    typeof value === 'number' && Number.isInteger(value) && value >= 0 && value < 1e6;
+  return isCount(first) && isCount(count) ? { frames: { first, count } } : {};
 }
 
 const sizeOf = (primitive: Primitive): number =>
@@ -130,7 +142,8 @@ function boneNodes(document: Document): Node[] {
   for (const animation of root.listAnimations())
     for (const channel of animation.listChannels()) {
       const node = channel.getTargetNode();
-      if (node) wanted.add(node);
+      // What only changes its shape is no bone.
+      if (node && channel.getTargetPath() !== 'weights') wanted.add(node);
     }
   return [...wanted];
 }
@@ -240,17 +253,21 @@ function moved<T extends BarePart>(part: T, matrix: Matrix): T {
     }
     return out;
   };
-  const places = new Float32Array(part.places.length);
-  for (let i = 0; i < places.length; i += 3)
-    for (let row = 0; row < 3; row++)
-      places[i + row] =
-        matrix[row]! * part.places[i]! +
-        matrix[4 + row]! * part.places[i + 1]! +
-        matrix[8 + row]! * part.places[i + 2]! +
-        matrix[12 + row]!;
+  const vectors = (values: Float32Array, isPlace: boolean): Float32Array => {
+    const out = new Float32Array(values.length);
+    for (let i = 0; i < out.length; i += 3)
+      for (let row = 0; row < 3; row++)
+        out[i + row] =
+          matrix[row]! * values[i]! +
+          matrix[4 + row]! * values[i + 1]! +
+          matrix[8 + row]! * values[i + 2]! +
+          (isPlace ? matrix[12 + row]! : 0);
+    return out;
+  };
   return {
     ...part,
-    places,
+    places: vectors(part.places, true),
+    morphs: part.morphs.map((morph) => ({ ...morph, places: vectors(morph.places, false) })),
     normals: part.normals && directions(part.normals, 3, true),
     tangents: part.tangents && directions(part.tangents, 4, false),
     triangles: volume < 0 ? turnedOver(part.triangles) : part.triangles,

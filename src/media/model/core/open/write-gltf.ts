@@ -6,7 +6,7 @@ import {
   type Primitive,
   type Skin,
 } from '@gltf-transform/core';
-import type { Form, Material, Part } from '../form/form';
+import type { Clip, Form, Material, Part } from '../form/form';
 import { inverses } from '../form/turns';
 
 /** A picture that goes into a file: PNG or JPEG. */
@@ -42,6 +42,7 @@ export function documentOf(form: Form, pictureFor: PictureFor = () => undefined)
   const skin = bones.length > 0 ? skinOf(document, buffer, form, bones) : undefined;
   const textures = new Map<string, ReturnType<Doc['createTexture']>>();
   const materials = form.materials.map((material) => materialOf(document, material, pictureFor, textures));
+  const changing: (readonly [Node, Part])[] = [];
   for (const part of form.parts) {
     const primitive = primitiveOf(document, buffer, part);
     const material = materials[part.material];
@@ -52,6 +53,7 @@ export function documentOf(form: Form, pictureFor: PictureFor = () => undefined)
     // What other programs leave alone tells where it belongs when it comes back.
     if (part.level > 0) node.setExtras({ level: part.level });
     if (skin && part.joints) node.setSkin(skin);
+    if (part.morphs.length > 0) changing.push([node, part]);
     scene.addChild(node);
   }
   for (const clip of form.clips) {
@@ -59,7 +61,18 @@ export function documentOf(form: Form, pictureFor: PictureFor = () => undefined)
       ...(clip.group && { group: clip.group }),
       ...(clip.rate > 0 && { rate: clip.rate }),
       ...(clip.isLoop && { loop: true }),
+      ...(clip.frames && { frames: { ...clip.frames } }),
     });
+    for (const [node, part] of changing) {
+      const sampler = clip.frames && shapeSampler(document, buffer, clip, part);
+      if (!sampler) continue;
+      const channel = document
+        .createAnimationChannel()
+        .setTargetNode(node)
+        .setTargetPath('weights')
+        .setSampler(sampler);
+      animation.addSampler(sampler).addChannel(channel);
+    }
     for (const { bone, sort, times, values } of clip.tracks) {
       const sampler = document
         .createAnimationSampler()
@@ -75,6 +88,30 @@ export function documentOf(form: Form, pictureFor: PictureFor = () => undefined)
     }
   }
   return document;
+}
+
+/** Frames times shapes of one sampler are no more than these: each frame says how much of every shape there is. */
+const MOST_WEIGHTS = 1 << 24;
+
+/** One shape after the other, each wholly in its frame. Undefined where a part has them not, or too many of them. */
+function shapeSampler(
+  document: Doc,
+  buffer: Buffer,
+  { frames, rate }: Clip,
+  { morphs }: Part,
+): ReturnType<Doc['createAnimationSampler']> | undefined {
+  if (!frames || !(rate > 0) || frames.count === 0 || frames.first + frames.count > morphs.length)
+    return undefined;
+  if (frames.count * morphs.length > MOST_WEIGHTS) return undefined;
+  const times = Float32Array.from({ length: frames.count }, (_, frame) => frame / rate);
+  const weights = new Float32Array(frames.count * morphs.length);
+  for (let frame = 0; frame < frames.count; frame++)
+    weights[frame * morphs.length + frames.first + frame] = 1;
+  return document
+    .createAnimationSampler()
+    .setInput(accessor(document, buffer, 'SCALAR', times))
+    .setOutput(accessor(document, buffer, 'SCALAR', weights))
+    .setInterpolation('LINEAR');
 }
 
 type Numbers = Float32Array | Uint16Array | Uint32Array;

@@ -15,6 +15,8 @@ export const TAKE_ENDINGS = ['glb', 'gltf', 'obj', 'ply', 'stl', '3mf'] as const
 /** What of a model is taken out. Everything has a usual value, so that `{}` is all of it as GLB. */
 export const TakeSettings = z.object({
   as: z.enum(TAKE_ENDINGS).default('glb'),
+  /** What the file is called; like the model where it is empty. */
+  called: z.string().max(120).default(''),
   /** Names of parts, and of materials whose parts, that are left out. */
   left: z.array(z.string().max(500)).max(10_000).default([]),
   leftMaterials: z.array(z.string().max(500)).max(1000).default([]),

@@ -1,7 +1,6 @@
 import { FormatError } from '@/core/bytes';
 import {
   boxOf,
-  framesOf,
   secondsOf,
   type Bone,
   type Box,
@@ -27,6 +26,8 @@ export interface PackedPart {
   /** Four numbers of bones, as floats, and four weights a vertex. */
   readonly joints: number | null;
   readonly weights: number | null;
+  /** Other shapes: by how much each vertex is moved, 3 a vertex. */
+  readonly shapes: readonly { readonly name: string; readonly places: number }[];
 }
 
 export interface PackedTrack {
@@ -37,10 +38,8 @@ export interface PackedTrack {
   readonly values: number;
 }
 
-export interface PackedClip extends Pick<Clip, 'name' | 'group' | 'rate' | 'isLoop'> {
+export interface PackedClip extends Pick<Clip, 'name' | 'group' | 'rate' | 'isLoop' | 'frames'> {
   readonly seconds: number;
-  /** 0 where no rate is said. */
-  readonly frames: number;
   readonly tracks: readonly PackedTrack[];
 }
 
@@ -90,12 +89,14 @@ export function packForm(form: Form, unit: number, told?: unknown): Uint8Array<A
       colours: maybe(part.colours),
       joints: maybe(part.joints && new Float32Array(part.joints)),
       weights: maybe(part.weights),
+      shapes: part.morphs.map(({ name, places }) => ({ name, places: put(places) })),
     })),
     materials: form.materials,
     bones: form.bones.map((bone, i) => ({ ...bone, inverse: bound[i]! })),
     clips: form.clips.map((clip) => ({
       ...{ name: clip.name, group: clip.group, rate: clip.rate, isLoop: clip.isLoop },
-      ...{ seconds: secondsOf(clip), frames: framesOf(clip) },
+      seconds: secondsOf(clip),
+      ...(clip.frames && { frames: clip.frames }),
       tracks: clip.tracks.map(({ bone, sort, times, values }) => ({
         ...{ bone, sort, keys: times.length, times: put(times), values: put(values) },
       })),

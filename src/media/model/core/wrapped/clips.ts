@@ -25,6 +25,12 @@ export function clipsOf(streams: readonly Stream[], { clips }: ModelType, asking
     group: asking.text('clips.group', clips.group, row, ''),
     rate: clips.rate ? Math.max(0, asking.number('clips.rate', clips.rate, row)) : 0,
     isLoop: asking.truth('clips.loop', clips.loop, row, false),
+    ...(clips.frames && {
+      frames: {
+        first: clips.frames.first ? asking.count('clips.frames.first', clips.frames.first, row) : 0,
+        count: asking.count('clips.frames.count', clips.frames.count, row),
+      },
+    }),
   }));
   // Of two streams for one movement of a bone the last counts; the other's bytes stay.
   const byMovement = new Map<string, ReadTrack>();

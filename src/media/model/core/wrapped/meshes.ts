@@ -5,6 +5,7 @@ import { turnedOver } from '../form/axes';
 import { fromStrip, upTo, INDEX_FORMS, readIndices, type IndexForm } from '../streams/triangles';
 import { readField } from '../streams/vertex-stream';
 import type { Asking } from './asking';
+import { shapesOf, type ShapeRead } from './shapes';
 import type { Stream } from './streams';
 
 /** How the corners of a mesh's triangles are kept. */
@@ -21,6 +22,8 @@ export interface Mesh {
   readonly key: string;
   readonly vertices: readonly Stream[];
   readonly corners: CornersKept | undefined;
+  /** Its other shapes. */
+  readonly shapes: readonly Stream[];
   readonly count: number;
 }
 
@@ -46,6 +49,7 @@ export function meshesOf(streams: readonly Stream[], type: ModelType, asking: As
   }
   return [...keys].map(([key, all]) => {
     const vertices = all.filter((stream) => stream.type.stream === 'vertices');
+    const shapes = all.filter((stream) => stream.type.stream === 'shape');
     const [triangles, another] = all.filter((stream) => stream.type.stream === 'triangles');
     const of = { file: asking.file, fieldPath: `model, mesh '${key}'` };
     if (!vertices.some(({ fields }) => fields.has('place')))
@@ -61,7 +65,7 @@ export function meshesOf(streams: readonly Stream[], type: ModelType, asking: As
       throw new FormatError('bad-value', {
         ...{ ...of, expected: `${count} vertices in ${other.entry.path}`, actual: `${other.layout.count}` },
       });
-    return { key, vertices, count, corners: triangles && cornersOf(triangles, type, asking) };
+    return { key, vertices, shapes, count, corners: triangles && cornersOf(triangles, type, asking) };
   });
 }
 
@@ -216,9 +220,23 @@ function partOf(
     coordinates: coordinates === 'bottom' ? sets.map(upsideDown) : sets,
     ...weightsOf(mesh, vertexOf, asking),
     triangles,
-    morphs: [],
+    morphs: shapesIn(mesh, asking).map(({ name, moves }) => ({
+      name,
+      places: picked(moves, vertexOf, 3, mesh.count),
+    })),
   };
   return { part, mesh, row, vertexOf };
+}
+
+const shapesKept = new WeakMap<Mesh, readonly ShapeRead[]>();
+/** The other shapes of a mesh, read once. */
+export function shapesIn(mesh: Mesh, asking: Asking): readonly ShapeRead[] {
+  let shapes = shapesKept.get(mesh);
+  if (!shapes) {
+    shapes = mesh.shapes.length > 0 ? shapesOf(mesh, fieldIn(mesh, 'place', 3)!, asking) : [];
+    shapesKept.set(mesh, shapes);
+  }
+  return shapes;
 }
 
 function picked(all: Float32Array, vertexOf: Uint32Array, each: number, count: number): Float32Array {

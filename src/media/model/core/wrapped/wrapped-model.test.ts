@@ -5,6 +5,8 @@ import { parseScript, type Script } from '@/core/script';
 import { BytesBuilder } from '@/core/testing/bytes-builder';
 import { mediaScripts } from '@/core/testing/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
+import { writeCarving } from '../../../../../demo/world/tallow/carving-writer';
+import { cog } from '../../../../../demo/world/tallow/cog';
 import { writeForm } from '../../../../../demo/world/forms/form-writer';
 import { heronGaits } from '../../../../../demo/world/forms/gaits';
 import { writeGaits } from '../../../../../demo/world/forms/gait-writer';
@@ -382,5 +384,60 @@ describe('an older form, big-endian, in strips, with several parts in one mesh',
       .number(0, 4)
       .raw(new Uint8Array(vertices * 20));
     expect(() => open(script, out.bytes())).toThrow(/steps|more than may be used/);
+  });
+});
+
+describe('the carving of Tallow & Tide: strips that begin anew, parts on one list of vertices, whole centimetres', () => {
+  const script = parseScript(fs.readFileSync('scripts/formats/carving-harbour.yaml', 'utf8'));
+  const meshes = cog();
+  const woods = [
+    { name: 'timber', picture: 'ships/cog_timber.print' },
+    { name: 'sailcloth', picture: '' },
+  ];
+  const bytes = writeCarving(meshes, woods);
+  const model = open(script, bytes);
+  const spot = (at: readonly number[]): string => at.map((n) => Math.round(n * 100)).join();
+  const round = (corners: readonly string[]): string => {
+    const first = corners.indexOf([...corners].sort()[0]!);
+    return [...corners.slice(first), ...corners.slice(0, first)].join(' ');
+  };
+  const inThrees = (corners: readonly string[]): string[] =>
+    Array.from({ length: corners.length / 3 }, (_, k) => round(corners.slice(3 * k, 3 * k + 3)))
+      // Those whose corners fall together have no surface.
+      .filter((one) => new Set(one.split(' ')).size === 3)
+      .sort();
+  const drawnBy = ({ triangles, places }: Part): string[] =>
+    inThrees([...triangles].map((corner) => spot([...places.subarray(3 * corner, 3 * corner + 3)])));
+
+  test('is read as it was drawn, triangle by triangle', () => {
+    const { parts, materials } = model.form;
+    expect(parts.map(({ name, material }) => [name, material])).toEqual([
+      ['hull', 0],
+      ['mast', 0],
+      ['sail', 1],
+    ]);
+    expect(materials.map(({ pictures }) => pictures.colour)).toEqual(['ships/cog_timber.print', undefined]);
+    for (const [i, mesh] of meshes.entries()) {
+      const part = parts[i]!;
+      const drawn = inThrees(mesh.triangles.map((corner) => spot(mesh.corners[corner]!.place)));
+      expect(drawnBy(part)).toEqual(drawn);
+    }
+  });
+
+  test('is proved, and written anew with a part of another shape', () => {
+    const archive = openArchive(script, memorySource(bytes, 'a'), { primitives: nodePrimitives });
+    const { claims } = proveArchive(archive, { primitives: nodePrimitives });
+    expect(claims.filter(({ holds }) => !holds)).toEqual([]);
+    const [, mast] = model.form.parts;
+    const square: Part = {
+      ...mast!,
+      places: Float32Array.of(0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0),
+      normals: Float32Array.of(0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1),
+      coordinates: [Float32Array.of(0, 0, 1, 0, 1, 1, 0, 1)],
+      triangles: Uint32Array.of(0, 1, 2, 0, 2, 3),
+    };
+    const made = open(script, model.rewrap([undefined, square, undefined])).form;
+    expect([...made.parts[1]!.places].map((n) => Number(n.toFixed(2)) + 0)).toEqual([...square.places]);
+    for (const i of [0, 2]) expect(drawnBy(made.parts[i]!)).toEqual(drawnBy(model.form.parts[i]!));
   });
 });

@@ -14,6 +14,7 @@ import { Asking } from './asking';
 import { clipsOf, numbersOf, type ReadClips, type ReadTrack } from './clips';
 import { heldNumbers, jointList, meshesOf, partsOf, type Mesh, type ReadPart } from './meshes';
 import { bonesOf, materialsOf } from './rows';
+import { shapesFor } from './shapes';
 import { streamsOf } from './streams';
 import { writeMesh, type PlacedPart } from './write-mesh';
 
@@ -171,7 +172,12 @@ export function isSamePart(given: Part, was: Part): boolean {
   return (
     FLOATS.every(
       (key) => (given[key] === undefined && key !== 'triangles') || isSameList(given[key], was[key]),
-    ) && given.coordinates.every((set, i) => isSameList(set, was.coordinates[i]))
+    ) &&
+    given.coordinates.every((set, i) => isSameList(set, was.coordinates[i])) &&
+    was.morphs.every(({ name, places }) => {
+      const now = given.morphs.find((one) => one.name === name);
+      return !now || isSameList(now.places, places);
+    })
   );
 }
 
@@ -199,6 +205,14 @@ function keepingNumbers(inFile: Part, given: Part, was: Part, read: Part): Part 
     joints: inFile.joints ?? fallback?.joints,
     weights: inFile.weights ?? fallback?.weights,
     coordinates: inFile.coordinates.length > 0 ? inFile.coordinates : (fallback?.coordinates ?? []),
+    morphs: shapesFor(read.morphs, inFile, isAsMany).map((morph, i) => {
+      const [own, before, old] = [
+        given.morphs.find(({ name }) => name === morph.name),
+        was.morphs[i],
+        read.morphs[i],
+      ];
+      return own && before && old && isSameList(own.places, before.places) ? old : morph;
+    }),
   };
 }
 

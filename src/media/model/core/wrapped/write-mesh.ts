@@ -6,7 +6,16 @@ import { boxOf, verticesOf, type Part } from '../form/form';
 import { highestIndex, toStrip, writeIndices } from '../streams/triangles';
 import { writeField, type StreamField } from '../streams/vertex-stream';
 import type { Asking } from './asking';
-import { COORDINATES, heldNumbers, jointList, upsideDown, type Mesh, type ReadPart } from './meshes';
+import {
+  COORDINATES,
+  heldNumbers,
+  jointList,
+  shapesIn,
+  upsideDown,
+  type Mesh,
+  type ReadPart,
+} from './meshes';
+import { shapeBody } from './shapes';
 import type { Stream } from './streams';
 
 /** A part of a mesh that is written: what it was, and what it becomes, in the file's space. */
@@ -49,6 +58,9 @@ export function writeMesh(
   }
   for (const stream of mesh.vertices)
     bodies.set(stream.entry.index, verticesBody(stream, placed, vertices, mesh, type, asking));
+  const members = placed.map(({ part, read, firstVertex }) => ({ part, firstVertex, was: read.vertexOf }));
+  for (const shape of shapesIn(mesh, asking))
+    bodies.set(shape.stream.entry.index, shapeBody(shape, members, vertices));
   if (mesh.corners) {
     const { form, stream } = mesh.corners;
     const all = new Uint32Array(corners);

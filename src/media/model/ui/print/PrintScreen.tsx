@@ -5,7 +5,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useSearchParams } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import type { EntryDetail } from '@/server/looking/preview';
@@ -19,7 +19,7 @@ import { PrintSettings } from '../../core/print/settings';
 import { yUp } from '../../core/print/solid';
 import { ChosenModel, type ModelPlace } from '../ChosenModel';
 import { ModelStage } from '../view/ModelStage';
-import { useModel } from '../view/use-model';
+import { NOTHING_WORN, useModel } from '../view/use-model';
 import type { ShownForm } from '../view/use-form';
 import { FindingsTable, MARK_HUES, mendsSaid, type MarkSort } from './FindingsTable';
 import { PiecesTable } from './PiecesTable';
@@ -94,7 +94,7 @@ function OnePrint({ gameId, archiveId, index }: ModelPlace) {
         <>
           <Button
             size="small"
-            component={NextLink}
+            component={PageLink}
             href={`/games/${gameId}/model?entry=${archiveId}:${index}`}
           >
             Back to the model
@@ -181,7 +181,7 @@ function PrintStageView({
   readonly bed: PrintSettings['bed'];
 }) {
   const hues = useHues();
-  const model = useModel(shown, { gameId: 0, archiveId: 0, index: 0, modId: undefined }, NONE);
+  const model = useModel(shown, { gameId: 0, archiveId: 0, index: 0, modId: undefined }, NOTHING_WORN);
   const lines = useMemo(() => {
     if (stage === 'bed') return [{ hue: hues.lines, points: yUp(rimOf(bed)) }];
     return (Object.keys(MARK_HUES) as MarkSort[])
@@ -190,8 +190,6 @@ function PrintStageView({
   }, [marks, mark, stage, bed, hues]);
   return <ModelStage {...{ shown, model, label, lines }} height="clamp(240px, calc(100vh - 470px), 900px)" />;
 }
-
-const NONE: ReadonlyMap<string, string> = new Map();
 
 /** The rim of the bed as lines. */
 const rimOf = ({ x, y }: PrintSettings['bed']): number[] =>

@@ -8,17 +8,20 @@ import Select from '@mui/material/Select';
 import ToggleButton from '@mui/material/ToggleButton';
 import dynamic from 'next/dynamic';
 import { useMemo, useState, type ReactNode } from 'react';
+import type * as three from 'three';
 import { useHues } from '@/ui/kit/use-hues';
 import { clipOn, useGeometries, type ShownForm } from './use-form';
 import { ClipBar } from './ClipBar';
 import type { Lines, Spot } from './Stage';
+import { framesIn } from './shape-shares';
 import type { Model } from './use-model';
-import { lengthSaid, SURFACES, type Surface } from './view-state';
+import { BACKGROUNDS, lengthSaid, SURFACES, type Surface } from './view-state';
 
 const Stage = dynamic(() => import('./Stage').then((made) => made.Stage), { ssr: false });
 
 const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
   painted: 'Painted',
+  grey: 'With grey maps',
   plain: 'Plain',
   normals: 'Normals',
   wire: 'Edges',
@@ -26,15 +29,17 @@ const SURFACE_NAMES: Readonly<Record<Surface, string>> = {
 };
 
 const NO_LINES: readonly Lines[] = [];
+const NOTHING_OVER: readonly three.BufferGeometry[] = [];
 
 /** A model on its stage, with what belongs right beside it. `clips` are those of another file, where these play. */
 export function ModelStage({
   shown,
-  model: { view, change, bones, textures },
+  model: { view, change, bones, textures, greys },
   label,
   height,
   clips,
   lines,
+  over,
   more,
 }: {
   readonly shown: ShownForm;
@@ -44,6 +49,8 @@ export function ModelStage({
   readonly clips?: ShownForm | undefined;
   /** Lines over it. */
   readonly lines?: readonly Lines[];
+  /** Another model, laid over it. */
+  readonly over?: readonly three.BufferGeometry[] | undefined;
   readonly more?: ReactNode;
 }) {
   const hues = useHues();
@@ -58,7 +65,14 @@ export function ModelStage({
     () => (bones && playing.form.clips[view.clip] ? clipOn(playing, view.clip, bones) : { clip: undefined }),
     [bones, playing, view.clip],
   );
-  const surfaces = SURFACES.filter((one) => one !== 'weights' || form.bones.length > 0);
+  // Shapes are those of its own parts.
+  const chosen = clips ? undefined : shown.form.clips[view.clip];
+  const frames = useMemo(() => framesIn(chosen), [chosen]);
+  const surfaces = SURFACES.filter(
+    (one) =>
+      (one !== 'weights' || form.bones.length > 0) &&
+      (one !== 'grey' || form.materials.some(({ pictures }) => pictures.grey !== undefined)),
+  );
   const apart =
     spots.length === 2 ? Math.hypot(...[0, 1, 2].map((i) => spots[0]![i]! - spots[1]![i]!)) : undefined;
   const levels = [...new Set(form.parts.map(({ level }) => level))].sort((a, b) => a - b);
@@ -81,11 +95,13 @@ export function ModelStage({
         }}
       >
         <Stage
-          {...{ shown, geometries, bones, view, textures, clip, seconds, spots, fits }}
+          {...{ shown, geometries, bones, view, textures, greys, clip, frames, seconds, spots, fits }}
           lines={lines ?? NO_LINES}
+          over={over ?? NOTHING_OVER}
           onSpot={(spot) => setSpots((before) => (before.length === 1 ? [before[0]!, spot] : [spot]))}
-          background={hues.stage}
-          ink={hues.lines}
+          {...(view.background === 'page'
+            ? { background: hues.stage, ink: hues.lines }
+            : BACKGROUNDS[view.background])}
           onDrawn={() => setDrawn(true)}
         />
       </Box>
@@ -145,7 +161,7 @@ export function ModelStage({
         )}
         {more}
       </Box>
-      {bones && playing.form.clips.length > 0 && (
+      {(bones ?? playing.form.clips.some(framesIn)) && playing.form.clips.length > 0 && (
         <Box sx={{ mt: 0.75 }}>
           <ClipBar
             clips={playing.form.clips}

@@ -2,11 +2,11 @@
 import { useEffect, useMemo } from 'react';
 import * as three from 'three';
 import type { Material } from '../../core/form/form';
+import type { Greys } from '../../core/take';
 import type { PackedPart } from '../../core/view/pack';
 import type { Bones, ShownForm } from './use-form';
+import { surfaceOf } from './surface';
 import { hueOfWeight, type ModelViewState } from './view-state';
-
-const PLAIN = '#c9c1ad';
 
 /** One part, as the view asks for. */
 export function PartMesh({
@@ -17,6 +17,8 @@ export function PartMesh({
   view,
   bones,
   textures,
+  greys,
+  shares,
 }: {
   readonly part: PackedPart;
   readonly shown: ShownForm;
@@ -25,9 +27,15 @@ export function PartMesh({
   readonly view: ModelViewState;
   readonly bones: Bones | undefined;
   readonly textures: ReadonlyMap<string, three.Texture>;
+  readonly greys: Greys;
+  /** How much of each of its other shapes there is. */
+  readonly shares: readonly number[];
 }) {
   const { surface, bone } = view;
-  const painted = useMemo(() => surfaceOf(surface, material, textures), [surface, material, textures]);
+  const painted = useMemo(
+    () => surfaceOf(surface, material, textures, greys),
+    [surface, material, textures, greys],
+  );
   useEffect(() => () => painted.dispose(), [painted]);
   useEffect(() => {
     if (surface !== 'weights') geometry.deleteAttribute('color');
@@ -42,38 +50,13 @@ export function PartMesh({
     skinned.frustumCulled = false;
     return skinned;
   }, [geometry, bones, isMoved]);
+  useEffect(() => {
+    shares.forEach((share, i) => {
+      if (mesh.morphTargetInfluences && i < mesh.morphTargetInfluences.length)
+        mesh.morphTargetInfluences[i] = share;
+    });
+  }, [mesh, shares]);
   return <primitive object={mesh} material={painted} />;
-}
-
-function surfaceOf(
-  surface: ModelViewState['surface'],
-  material: Material | undefined,
-  textures: ReadonlyMap<string, three.Texture>,
-): three.Material {
-  const side = three.DoubleSide;
-  if (surface === 'normals') return new three.MeshNormalMaterial({ side });
-  if (surface === 'weights') return new three.MeshLambertMaterial({ vertexColors: true, side });
-  if (surface === 'wire') return new three.MeshBasicMaterial({ color: '#4f8f88', wireframe: true });
-  if (surface === 'plain' || !material) return new three.MeshLambertMaterial({ color: PLAIN, side });
-  const { pictures, colour } = material;
-  const map = pictures.colour === undefined ? undefined : textures.get(pictures.colour);
-  const normalMap = pictures.normal === undefined ? undefined : textures.get(pictures.normal);
-  const emissiveMap = pictures.glow === undefined ? undefined : textures.get(pictures.glow);
-  const made = new three.MeshStandardMaterial({
-    ...{ side, roughness: 0.85, metalness: 0 },
-    ...(map && { map }),
-    ...(normalMap && { normalMap }),
-    ...(emissiveMap && { emissiveMap, emissive: new three.Color('#ffffff') }),
-  });
-  made.color.setRGB(colour[0], colour[1], colour[2]);
-  if (!map && colour.every((value) => value === 1)) made.color.set(PLAIN);
-  // Texels that are hardly there are not drawn; soft ones are.
-  if (map || colour[3] < 1) {
-    made.transparent = colour[3] < 1 || map?.userData.isSeeThrough === true;
-    made.opacity = colour[3];
-    made.alphaTest = 0.02;
-  }
-  return made;
 }
 
 function weightHues(part: PackedPart, { floats }: ShownForm, bone: number): three.BufferAttribute {

@@ -3,6 +3,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -131,6 +133,21 @@ export function PartsPanel({
           value={view.light}
           onChange={(_event, light) => change({ light: light as number })}
         />
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 0.5 }}>
+        <Box sx={{ color: 'ink2' }}>Background</Box>
+        <Select
+          size="small"
+          value={view.background}
+          onChange={({ target }) => change({ background: target.value })}
+          inputProps={{ 'aria-label': 'Background' }}
+        >
+          {(['page', 'white', 'grey', 'black'] as const).map((one) => (
+            <MenuItem key={one} value={one}>
+              {one === 'page' ? 'as the page' : one}
+            </MenuItem>
+          ))}
+        </Select>
       </Box>
     </Box>
   );

@@ -5,11 +5,16 @@ import Link from '@mui/material/Link';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
-import NextLink from 'next/link';
+import { useMemo, useState } from 'react';
+import { PageLink } from '@/ui/kit/PageLink';
+import type { FormPicture } from '@/server/looking/forms';
+import { isUnnamed } from '../../core/take';
 import { nameOf } from '@/ui/format';
+import { GreyFields } from '../GreyFields';
+import { useGreys } from '../use-greys';
+import { CoordinatesDialog } from './CoordinatesDialog';
 import type { ShownForm } from './use-form';
-import type { Model } from './use-model';
-import { pictureUrl } from './use-textures';
+import type { Model, Worn } from './use-model';
 
 const ROLE_NAMES = {
   colour: 'Colour',
@@ -23,22 +28,30 @@ const ROLE_NAMES = {
 export function PicturesPanel({
   gameId,
   shown,
-  model: { pictures },
-  said,
-  modId,
+  model: { pictures, textures, view },
+  worn,
   path,
-  onSaid,
+  onWorn,
 }: {
   readonly gameId: number;
   readonly shown: ShownForm;
   readonly model: Model;
-  readonly said: ReadonlyMap<string, string>;
-  readonly modId: number | undefined;
+  readonly worn: Worn;
   readonly path: string;
-  readonly onSaid: (picture: string, url: string) => void;
+  /** Puts a picture on in the place of another; undefined takes it off again. */
+  readonly onWorn: (path: string, picture: FormPicture | undefined) => void;
 }) {
   const { data, error } = pictures;
+  const [greys, keepGreys] = useGreys(gameId);
+  const [flat, setFlat] = useState<string>();
   const { materials } = shown.form;
+  const having = useMemo(
+    () =>
+      materials.flatMap(({ pictures: own }, i) =>
+        flat !== undefined && Object.values(own).includes(flat) ? [i] : [],
+      ),
+    [materials, flat],
+  );
   const found = new Map(data?.named.map((picture) => [picture.path, picture]));
   const folder = path.slice(0, path.lastIndexOf('/') + 1);
   const rows = materials.flatMap(({ name, pictures: own }) =>
@@ -50,7 +63,7 @@ export function PicturesPanel({
         Pictures
       </Typography>
       {error && <Box sx={{ color: 'ink2' }}>{error.message}</Box>}
-      {rows.length === 0 && <Box sx={{ color: 'ink2', mb: 0.5 }}>Its materials name no pictures.</Box>}
+      {rows.length === 0 && <Box sx={{ color: 'ink2', mb: 0.5 }}>It has no materials.</Box>}
       {rows.map(({ name, role, of }) => {
         const picture = found.get(of);
         return (
@@ -61,7 +74,7 @@ export function PicturesPanel({
             </Box>
             {picture?.entry ? (
               <Link
-                component={NextLink}
+                component={PageLink}
                 href={`/games/${gameId}/contents?entry=${picture.entry.archiveId}:${picture.entry.index}`}
                 title={of}
                 className="mono"
@@ -72,22 +85,38 @@ export function PicturesPanel({
             ) : (
               data && (
                 <Box title={of} sx={{ fontSize: 12.5, overflowWrap: 'anywhere' }}>
-                  {nameOf(of)}: no open archive has it
+                  {isUnnamed(of) ? 'It names none' : `${nameOf(of)}: no open archive has it`}
                 </Box>
               )
             )}
-            {data && data.likely.length > 0 && !picture?.entry && (
+            {textures.has(of) && (
+              <Button
+                size="small"
+                onClick={() => setFlat(of)}
+                sx={{ display: 'block', px: 0, minHeight: 26 }}
+              >
+                Coordinates over it
+              </Button>
+            )}
+            {data && data.likely.length > 0 && (
               <Select
                 size="small"
                 displayEmpty
-                value={said.get(of) ?? ''}
-                onChange={({ target }) => onSaid(of, target.value)}
+                value={worn.get(of)?.path ?? ''}
+                onChange={({ target }) =>
+                  onWorn(
+                    of,
+                    data.likely.find((one) => one.path === target.value),
+                  )
+                }
                 inputProps={{ 'aria-label': `Picture for ${name}, ${ROLE_NAMES[role]}` }}
                 sx={{ maxWidth: '100%' }}
               >
-                <MenuItem value="">Put one on by its name</MenuItem>
+                <MenuItem value="">
+                  {picture?.entry ? 'As its material says' : 'Put one on by its name'}
+                </MenuItem>
                 {data.likely.map((one) => (
-                  <MenuItem key={one.path} value={pictureUrl(gameId, modId, one) ?? ''}>
+                  <MenuItem key={one.path} value={one.path}>
                     {nameOf(one.path)}
                   </MenuItem>
                 ))}
@@ -96,9 +125,24 @@ export function PicturesPanel({
           </Box>
         );
       })}
+      {rows.some(({ role }) => role === 'grey') && (
+        <Box sx={{ mb: 0.75 }}>
+          <GreyFields greys={greys} onChange={keepGreys} />
+        </Box>
+      )}
+      {flat !== undefined && (
+        <CoordinatesDialog
+          {...{ shown }}
+          level={view.level}
+          materials={having}
+          path={worn.get(flat)?.path ?? found.get(flat)?.entry?.path ?? flat}
+          texture={textures.get(flat)}
+          onClose={() => setFlat(undefined)}
+        />
+      )}
       <Button
         size="small"
-        component={NextLink}
+        component={PageLink}
         href={`/games/${gameId}/contents?kind=picture&folder=${encodeURIComponent(folder)}`}
       >
         Look through the pictures of its folder

@@ -1,11 +1,15 @@
 'use client';
-import { OrbitControls } from '@react-three/drei';
+import { Environment, OrbitControls } from '@react-three/drei';
 import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type ComponentRef } from 'react';
 import * as three from 'three';
+import { RoomEnvironment } from 'three/examples/jsm/environments/RoomEnvironment.js';
 import type { Box } from '../../core/form/form';
+import type { Greys } from '../../core/take';
 import type { Bones, ShownForm } from './use-form';
 import { PartMesh } from './PartMesh';
+import { shapeShares, type ShapeFrames } from './shape-shares';
+import { useStageKeys } from './use-stage-keys';
 import type { ModelViewState } from './view-state';
 
 /** A place in the model, metres. */
@@ -23,12 +27,18 @@ export interface StageProps {
   readonly bones: Bones | undefined;
   readonly view: ModelViewState;
   readonly textures: ReadonlyMap<string, three.Texture>;
+  /** What the channels of grey maps are. */
+  readonly greys: Greys;
   /** What plays, on these bones. */
   readonly clip: three.AnimationClip | undefined;
+  /** The shapes that it goes through, where it does. */
+  readonly frames: ShapeFrames | undefined;
   /** Seconds into it. */
   readonly seconds: number;
   readonly spots: readonly Spot[];
   readonly lines: readonly Lines[];
+  /** Another model that is laid over it: seen through, and without what it is covered with. */
+  readonly over: readonly three.BufferGeometry[];
   readonly onSpot: (spot: Spot) => void;
   readonly background: string;
   readonly ink: string;
@@ -60,9 +70,30 @@ export function Stage(props: StageProps) {
       <directionalLight position={[-reach * 3, reach, -reach * 2]} intensity={0.5 * view.light} />
       <Eye middle={middle} reach={reach} fits={props.fits} />
       <Scenery box={box} middle={middle} reach={reach} {...props} />
+      {view.surface === 'grey' && <Surroundings />}
       <Drawn onDrawn={props.onDrawn} background={background} />
     </Canvas>
   );
+}
+
+/** A room around it, for metal to mirror: without one it would be black. */
+function Surroundings() {
+  const { gl, invalidate } = useThree();
+  const made = useMemo(() => {
+    const [room, maker] = [new RoomEnvironment(), new three.PMREMGenerator(gl)];
+    const target = maker.fromScene(room, 0.04);
+    maker.dispose();
+    room.dispose();
+    return target;
+  }, [gl]);
+  useEffect(() => {
+    invalidate();
+    return () => {
+      made.dispose();
+      invalidate();
+    };
+  }, [made, invalidate]);
+  return <Environment map={made.texture} environmentIntensity={0.5} />;
 }
 
 /** Tells when the first frame is there, and draws anew when the background changes. */
@@ -81,7 +112,7 @@ function Drawn({ onDrawn, background }: { onDrawn: () => void; background: strin
 /** Where the model is looked at from; arrow keys turn it, plus and minus come nearer and go back. */
 function Eye({ middle, reach, fits }: { middle: three.Vector3; reach: number; fits: number }) {
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
-  const { camera, invalidate, gl, size } = useThree();
+  const { camera, invalidate, size } = useThree();
   useEffect(() => {
     const wide = Math.min(1, size.width / Math.max(1, size.height));
     const away = (reach * 1.02) / Math.sin((35 / 2 / 180) * Math.PI) / Math.max(0.35, wide);
@@ -93,27 +124,23 @@ function Eye({ middle, reach, fits }: { middle: three.Vector3; reach: number; fi
     // Only when it is asked for, not whenever the window becomes larger.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [middle, reach, fits, camera, invalidate]);
-  useEffect(() => {
-    const stage = gl.domElement.closest<HTMLElement>('[data-stage]');
-    const turn = (event: KeyboardEvent): void => {
+  const turn = useCallback(
+    (key: string): boolean => {
       const orbit = controls.current;
       const step = Math.PI / 24;
-      if (!orbit || event.ctrlKey || event.altKey || event.metaKey) return;
-      if (event.key === 'ArrowLeft') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() - step);
-      else if (event.key === 'ArrowRight') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() + step);
-      else if (event.key === 'ArrowUp') orbit.setPolarAngle(orbit.getPolarAngle() - step);
-      else if (event.key === 'ArrowDown') orbit.setPolarAngle(orbit.getPolarAngle() + step);
-      else if (event.key === '+' || event.key === '-')
-        camera.position.lerp(orbit.target, event.key === '+' ? 0.12 : -0.14);
-      else return;
-      event.preventDefault();
-      event.stopPropagation();
+      if (!orbit) return false;
+      if (key === 'ArrowLeft') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() - step);
+      else if (key === 'ArrowRight') orbit.setAzimuthalAngle(orbit.getAzimuthalAngle() + step);
+      else if (key === 'ArrowUp') orbit.setPolarAngle(orbit.getPolarAngle() - step);
+      else if (key === 'ArrowDown') orbit.setPolarAngle(orbit.getPolarAngle() + step);
+      else if (key === '+' || key === '-') camera.position.lerp(orbit.target, key === '+' ? 0.12 : -0.14);
+      else return false;
       orbit.update();
-      invalidate();
-    };
-    stage?.addEventListener('keydown', turn);
-    return () => stage?.removeEventListener('keydown', turn);
-  }, [camera, gl, invalidate]);
+      return true;
+    },
+    [camera],
+  );
+  useStageKeys(turn);
   return <OrbitControls ref={controls} enableDamping={false} makeDefault />;
 }
 
@@ -123,10 +150,13 @@ function Scenery({
   bones,
   view,
   textures,
+  greys,
   clip,
+  frames,
   seconds,
   spots,
   lines,
+  over,
   onSpot,
   ink,
   box,
@@ -163,7 +193,9 @@ function Scenery({
     mixer.setTime(Math.min(seconds, Math.max(0, clip.duration - 1e-6)));
     invalidate();
   }, [mixer, clip, seconds, invalidate]);
-  useEffect(() => invalidate(), [view, textures, spots, lines, invalidate]);
+  const moment = frames ? seconds : 0;
+  useEffect(() => invalidate(), [frames, moment, invalidate]);
+  useEffect(() => invalidate(), [view, textures, greys, spots, lines, over, invalidate]);
   const take = (event: ThreeEvent<MouseEvent>): void => {
     if (!view.isMeasuring || event.delta > 4) return;
     event.stopPropagation();
@@ -177,7 +209,8 @@ function Scenery({
           part.level !== view.level || view.hidden.includes(i) ? null : (
             <PartMesh
               key={i}
-              {...{ part, shown, view, bones, textures }}
+              {...{ part, shown, view, bones, textures, greys }}
+              shares={shapeShares(part, frames, seconds, view.shapes)}
               geometry={geometries[i]!}
               material={shown.form.materials[part.material]}
             />
@@ -200,6 +233,19 @@ function Scenery({
           material-opacity={0.18}
         />
       )}
+      {over.map((geometry) => (
+        <mesh key={geometry.uuid} geometry={geometry} renderOrder={1}>
+          <meshBasicMaterial
+            color="#dba94d"
+            transparent
+            opacity={0.38}
+            depthWrite={false}
+            side={three.DoubleSide}
+            polygonOffset
+            polygonOffsetFactor={-1}
+          />
+        </mesh>
+      ))}
       {lines.map((one) => one.points.length > 0 && <Marked key={one.hue} {...one} />)}
       {spots.map((spot, i) => (
         <mesh key={i} position={[...spot]}>

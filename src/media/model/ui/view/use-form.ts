@@ -4,12 +4,12 @@ import { useEffect, useMemo } from 'react';
 import * as three from 'three';
 import type { FormPictures } from '@/server/looking/forms';
 import { api } from '@/ui/api';
-import { unpackForm, type PackedForm, type PackedPart } from '../../core/view/pack';
+import { isUnnamed } from '../../core/take';
+import { unpackForm, type PackedForm } from '../../core/view/pack';
+import { standingBones } from './bones';
+import { geometryOf, type ShownForm } from './geometry';
 
-/** A form as it came, and its arrays. */
-export interface ShownForm extends ReturnType<typeof unpackForm> {
-  readonly form: PackedForm;
-}
+export type { ShownForm };
 
 /** Fetches a model; it comes packed, so that nothing is decoded here. */
 export function useForm(url: string, version: string): UseQueryResult<ShownForm> {
@@ -33,7 +33,8 @@ export function useFormPictures(
   form: PackedForm | undefined,
   modId: number | undefined,
 ): UseQueryResult<FormPictures> {
-  const paths = [...new Set(form?.materials.flatMap(({ pictures }) => Object.values(pictures)) ?? [])];
+  const named = form?.materials.flatMap(({ pictures }) => Object.values(pictures)) ?? [];
+  const paths = [...new Set(named)].filter((path) => !isUnnamed(path));
   const query = new URLSearchParams({ paths: JSON.stringify(paths), ...(modId && { mod: String(modId) }) });
   return useQuery({
     queryKey: ['form-pictures', gameId, entry.archiveId, entry.index, String(query)],
@@ -51,22 +52,6 @@ export function useGeometries(shown: ShownForm): readonly three.BufferGeometry[]
   return geometries;
 }
 
-function geometryOf(part: PackedPart, { floats, corners }: ShownForm): three.BufferGeometry {
-  const geometry = new three.BufferGeometry();
-  const set = (name: string, at: number | null | undefined, each: number): void => {
-    if (at !== null && at !== undefined)
-      geometry.setAttribute(name, new three.BufferAttribute(floats(at, part.vertices * each), each));
-  };
-  set('position', part.places, 3);
-  set('normal', part.normals, 3);
-  set('uv', part.coordinates[0], 2);
-  set('skinIndex', part.joints, 4);
-  set('skinWeight', part.weights, 4);
-  geometry.setIndex(new three.BufferAttribute(corners(part.corners, part.triangles * 3), 1));
-  if (part.normals === null) geometry.computeVertexNormals();
-  return geometry;
-}
-
 export interface Bones {
   readonly root: three.Group;
   readonly all: readonly three.Bone[];
@@ -77,17 +62,7 @@ export interface Bones {
 export function useBones({ form }: ShownForm): Bones | undefined {
   return useMemo(() => {
     if (form.bones.length === 0) return undefined;
-    const root = new three.Group();
-    const all = form.bones.map(({ name, place, turn, size }) => {
-      const bone = new three.Bone();
-      bone.name = name;
-      bone.position.set(...(place as [number, number, number]));
-      bone.quaternion.set(...(turn as [number, number, number, number]));
-      bone.scale.set(...(size as [number, number, number]));
-      return bone;
-    });
-    form.bones.forEach(({ parent }, i) => (all[parent] ?? root).add(all[i]!));
-    root.updateMatrixWorld(true);
+    const { root, all } = standingBones(form);
     const inverses = form.bones.map(({ inverse }) => new three.Matrix4().fromArray([...inverse]));
     return { root, all, skeleton: new three.Skeleton([...all], inverses) };
   }, [form]);

@@ -1,8 +1,10 @@
 'use client';
 import { useMemo, useState } from 'react';
+import type { FormPicture } from '@/server/looking/forms';
 import { finestLevel } from '../../core/form/form';
 import { pictureUrl, useTextures } from './use-textures';
 import { useBones, useFormPictures, type ShownForm } from './use-form';
+import { useGreys } from '../use-greys';
 import { FIRST_VIEW, type ModelViewState } from './view-state';
 
 /** An entry whose model is shown. */
@@ -14,8 +16,12 @@ export interface OnStage {
   readonly modId: number | undefined;
 }
 
-/** What is shown of a model, and what it is painted with. `said` are pictures that were put on by hand, by the paths of materials. */
-export function useModel(shown: ShownForm, on: OnStage, said: ReadonlyMap<string, string>) {
+/** Pictures that were put on by hand, by the paths that materials spell. */
+export type Worn = ReadonlyMap<string, FormPicture>;
+export const NOTHING_WORN: Worn = new Map();
+
+/** What is shown of a model, and what it is painted with. */
+export function useModel(shown: ShownForm, on: OnStage, worn: Worn) {
   const [view, setView] = useState<ModelViewState>({
     ...FIRST_VIEW,
     level: finestLevel(shown.form.parts),
@@ -23,6 +29,7 @@ export function useModel(shown: ShownForm, on: OnStage, said: ReadonlyMap<string
     showsBones: shown.form.parts.length === 0,
   });
   const change = (to: Partial<ModelViewState>): void => setView((before) => ({ ...before, ...to }));
+  const [greys] = useGreys(on.gameId);
   const bones = useBones(shown);
   const pictures = useFormPictures(on.gameId, on, shown.form, on.modId);
   const urls = useMemo(() => {
@@ -31,11 +38,14 @@ export function useModel(shown: ShownForm, on: OnStage, said: ReadonlyMap<string
       const url = pictureUrl(on.gameId, on.modId, picture);
       if (url !== undefined) all.set(picture.path, url);
     }
-    for (const [path, url] of said) all.set(path, url);
+    for (const [path, picture] of worn) {
+      const url = pictureUrl(on.gameId, on.modId, picture);
+      if (url !== undefined) all.set(path, url);
+    }
     return all;
-  }, [pictures.data, on.gameId, on.modId, said]);
+  }, [pictures.data, on.gameId, on.modId, worn]);
   const textures = useTextures(shown.form, urls);
-  return { view, change, bones, pictures, textures };
+  return { view, change, bones, pictures, textures, greys };
 }
 
 export type Model = ReturnType<typeof useModel>;

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import * as three from 'three';
 import type { FormPictures } from '@/server/looking/forms';
 import type { PackedForm } from '../../core/view/pack';
+import { colourPaths, dressTexture } from './texture';
 
 /** Larger ones are shown smaller: they are looked at from afar. */
 const MOST = 1024;
@@ -31,17 +32,13 @@ export function useTextures(
     const made: three.Texture[] = [];
     let isGone = false;
     setTextures(new Map());
-    const colours = new Set(form?.materials.flatMap(({ pictures }) => [pictures.colour, pictures.glow]));
+    const colours = colourPaths(form?.materials ?? []);
     for (const [path, url] of JSON.parse(key) as [string, string][])
       void loader.loadAsync(url).then(
         (texture) => {
           made.push(texture);
           if (isGone) return texture.dispose();
-          texture.flipY = false;
-          texture.wrapS = texture.wrapT = three.RepeatWrapping;
-          texture.anisotropy = 4;
-          if (colours.has(path)) texture.colorSpace = three.SRGBColorSpace;
-          texture.userData.isSeeThrough = isSeeThrough(texture.image as HTMLImageElement);
+          dressTexture(texture, colours.has(path));
           setTextures((before) => new Map(before).set(path, texture));
         },
         // A picture that cannot be had leaves its part plain; the list says so.
@@ -53,16 +50,4 @@ export function useTextures(
     };
   }, [form, key]);
   return textures;
-}
-
-/** Whether a picture has texels that are see-through, told from a small copy. */
-function isSeeThrough(image: HTMLImageElement): boolean {
-  const canvas = document.createElement('canvas');
-  canvas.width = canvas.height = 32;
-  const context = canvas.getContext('2d', { willReadFrequently: true });
-  if (!context) return false;
-  context.drawImage(image, 0, 0, 32, 32);
-  const { data } = context.getImageData(0, 0, 32, 32);
-  for (let i = 3; i < data.length; i += 4) if (data[i]! < 250) return true;
-  return false;
 }

@@ -1,6 +1,14 @@
 /** How the surface of a model is drawn. */
-export const SURFACES = ['painted', 'plain', 'normals', 'wire', 'weights'] as const;
+export const SURFACES = ['painted', 'grey', 'plain', 'normals', 'wire', 'weights'] as const;
 export type Surface = (typeof SURFACES)[number];
+
+/** What stands behind a model, and the hue of lines before that; the page's own where nothing is said. */
+export const BACKGROUNDS = {
+  white: { background: '#ffffff', ink: '#15282c' },
+  grey: { background: '#808080', ink: '#15282c' },
+  black: { background: '#000000', ink: '#ebe6da' },
+} as const;
+export type Background = 'page' | keyof typeof BACKGROUNDS;
 
 /** What is shown of a model. */
 export interface ModelViewState {
@@ -14,15 +22,18 @@ export interface ModelViewState {
   readonly isMeasuring: boolean;
   /** The bone whose weights are shown, and which is marked; -1 for none. */
   readonly bone: number;
+  readonly background: Background;
   /** How bright the light is; 1 is usual. */
   readonly light: number;
   /** Number of the clip that plays; -1 for none. */
   readonly clip: number;
+  /** How much there is of other shapes, by their names; 0 where nothing is said. */
+  readonly shapes: Readonly<Record<string, number>>;
 }
 
 export const FIRST_VIEW: ModelViewState = {
   ...{ surface: 'painted', hidden: [], level: 0, showsBones: false, showsBox: false, showsGround: true },
-  ...{ isMeasuring: false, bone: -1, light: 1, clip: -1 },
+  ...{ isMeasuring: false, bone: -1, light: 1, clip: -1, shapes: {}, background: 'page' },
 };
 
 /** The hue of a weight from 0 to 1: from cold to warm, as red, green and blue from 0 to 1. */

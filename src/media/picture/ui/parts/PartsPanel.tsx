@@ -112,6 +112,8 @@ export function PartsPanel({
   return (
     <Box
       {...drop.getRootProps()}
+      // Where nothing can be dropped, all else can be used.
+      aria-disabled={undefined}
       component="section"
       aria-label="Parts of this sheet"
       sx={{

@@ -1,3 +1,4 @@
+import type { Kind } from '@/core/kinds';
 import FFT from 'fft.js';
 
 /**
@@ -125,4 +126,6 @@ export function printsApart(a: SoundPrint, b: SoundPrint): number {
 /** Prints that are apart by no more dB are of sounds that sound alike. */
 export const SOUNDS_ALIKE = 5;
 /** Neither may be longer than the other by more than this. */
+/** What is held against each other. */
+export const OF_SOUNDS: Kind = 'sound';
 export const ALIKE_LENGTHS = 1.25;

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import { useState } from 'react';
 import { PAD_KEYS, type PadClip } from '@/media/sound/core/board';
 import type { ClipPlace } from '@/server/boards/clip-places';
@@ -104,7 +104,7 @@ export function PadKeySide({
       >
         {place?.entry ? (
           <Box
-            component={NextLink}
+            component={PageLink}
             href={`/games/${clip.game}/contents?entry=${place.entry.archiveId}:${place.entry.index}`}
             sx={{ color: 'inherit' }}
           >

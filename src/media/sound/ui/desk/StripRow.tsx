@@ -6,7 +6,7 @@ import ContentCopyRounded from '@mui/icons-material/ContentCopyRounded';
 import DragIndicatorRounded from '@mui/icons-material/DragIndicatorRounded';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
-import NextLink from 'next/link';
+import { PageLink } from '@/ui/kit/PageLink';
 import type { StripClip } from '@/media/sound/core/board';
 import type { ClipPlace } from '@/server/boards/clip-places';
 import { nameOf } from '@/ui/format';
@@ -86,7 +86,7 @@ export function StripRow({
         >
           {entry ? (
             <Box
-              component={NextLink}
+              component={PageLink}
               href={`/games/${clip.game}/contents?entry=${entry.archiveId}:${entry.index}`}
               sx={{ color: 'inherit' }}
             >

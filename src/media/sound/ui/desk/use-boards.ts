@@ -61,7 +61,7 @@ export function useBoard<C extends StripContent | PadContent>(id: number): OpenB
   useEffect(() => {
     // Whoever asks how many are known has the others listened to.
     for (const game of games === '' ? [] : games.split(','))
-      void api.get(`games/${game}/listened`).catch(() => undefined);
+      void api.get(`games/${game}/known?kinds=sound`).catch(() => undefined);
   }, [games]);
   const [steps, setSteps] = useState<{ past: C[]; future: C[] }>({ past: [], future: [] });
   // What was asked for last, and what is under way: the next waits for the version that it gives.

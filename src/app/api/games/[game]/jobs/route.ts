@@ -20,7 +20,7 @@ const Asked = z.discriminatedUnion('kind', [
   JOB_INPUTS['write-build'].omit({ gameId: true }).extend({ kind: z.literal('write-build') }),
   JOB_INPUTS['take-out'].omit({ gameId: true }).extend({ kind: z.literal('take-out') }),
   JOB_INPUTS.restore.omit({ gameId: true }).extend({ kind: z.literal('restore') }),
-  z.object({ kind: z.literal('trial') }),
+  JOB_INPUTS.trial.omit({ gameId: true }).extend({ kind: z.literal('trial') }),
   JOB_INPUTS['make-film'].omit({ gameId: true }).extend({ kind: z.literal('make-film') }),
 ]);
 
@@ -92,6 +92,6 @@ export const POST = route(GameParams, async ({ params, body }) => {
     case 'restore':
       return enqueue('restore', `Restore ${game.title}`, { gameId, changed: asked.changed });
     case 'trial':
-      return enqueue('trial', `Try ${game.title}`, { gameId });
+      return enqueue('trial', `Try ${game.title}`, { gameId, tongue: asked.tongue });
   }
 });

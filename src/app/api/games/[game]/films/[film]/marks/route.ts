@@ -13,6 +13,7 @@ const Mark = z.object({
 });
 const Change = z.union([
   z.object({ mod: Id, was: Mark.nullable(), now: Mark.nullable() }),
+  z.object({ mod: Id, key: z.string().min(1).max(400), was: Seconds, isGone: z.literal(true) }),
   z
     .object({ mod: Id, key: z.string().min(1).max(400), was: Seconds, from: Seconds, to: Seconds })
     .refine(({ from, to }) => to > from, 'A text has to end behind its beginning.'),

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { FilmParams } from '@/app/api/film-params';
 import { Id, route } from '@/app/api/route-kit';
 import { toSrt, toVtt } from '@/media/film/core';
+import { addText } from '@/server/films/add-text';
 import { matchTexts, putTexts } from '@/server/films/film-texts';
 import { filmView } from '@/server/films/film-view';
 import { UserError } from '@/platform/user-error';
@@ -46,6 +47,20 @@ export const PATCH = route(FilmParams, async ({ params, body }) => {
   const { mod, language, texts } = await body(Taken);
   const byKey = new Map(texts.map(({ key, text }) => [key, text]));
   return { fit: await putTexts(params.game, params.film, mod, language, byKey) };
+});
+
+const Added = z.object({
+  mod: Id,
+  from: z.number().nonnegative().max(1e7),
+  to: z.number().nonnegative().max(1e7),
+  text: z.string().trim().min(1).max(4000),
+});
+
+/** Adds a text below a film, in each language that it has texts in. */
+export const PUT = route(FilmParams, async ({ params, body }) => {
+  const { mod, from, to, text } = await body(Added);
+  if (to <= from) throw new UserError(422, 'A text has to be shown for some time.');
+  return addText(params.game, params.film, mod, { from, to, text });
 });
 
 const File = z.object({ language: z.string().max(10), file: z.string().max(4_000_000) });

@@ -4,6 +4,6 @@ import { TakeQuery } from '../query';
 
 /** A model as a file to keep. */
 export const GET = route(EntryParams, async ({ params, query }) => {
-  const { settings, clips } = query(TakeQuery);
-  return modelDownload(params.game, await openedBy(params), settings, clips);
+  const { settings, clips, worn } = query(TakeQuery);
+  return modelDownload(params.game, await openedBy(params), { settings, clips, worn });
 });

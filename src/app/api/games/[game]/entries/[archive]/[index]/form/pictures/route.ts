@@ -11,6 +11,6 @@ const Query = z.object({
 /** Where the pictures are that its materials name, and others that may be its own. */
 export const GET = route(EntryParams, async ({ params, query }) => {
   const { paths, mod } = query(Query);
-  const { gameId, entry } = await openedBy(params);
-  return formPictures(gameId, entry.path, paths, mod);
+  const { gameId, row, entry } = await openedBy(params);
+  return formPictures(gameId, { archiveId: row.id, index: entry.index }, paths, mod);
 });

@@ -1,0 +1,160 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { SCENE_WORDS } from '../demo/world/quillmoor/tables';
+import { DEMO, expect, test } from './fixtures';
+
+/** The seed of the project lies in its program. */
+function seedIn(folder: string): string {
+  const program = fs.readFileSync(path.join(folder, 'quillmoor.bin'));
+  const at = Math.floor(program.length * 0.61) | 7;
+  return program.subarray(at, at + 4).toString('hex');
+}
+
+test('a project under a mask: its tables are read row by row along what points where, and what nothing names is told', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  const folder = path.join(scratch, 'quillmoor');
+  fs.cpSync(path.join(DEMO, 'quillmoor'), folder, { recursive: true });
+  const game = await server.addGame(folder, `Quillmoor ${process.pid}`);
+  const row = page.getByRole('region', { name: 'Row' });
+  const grid = page.getByRole('grid', { name: 'Rows' });
+  const tables = page.getByRole('navigation', { name: 'Tables' });
+
+  await test.step('while all is masked there are no tables but the head of the project', async () => {
+    await page.goto(`/games/${game.id}/read`);
+    await expect(page.getByRole('heading', { name: 'project.json' })).toBeVisible();
+    await expect(tables.getByRole('button')).toHaveCount(1);
+  });
+
+  await test.step('unmasked by the seed, pictures, sounds and tables are what they are', async () => {
+    await server.api.post(`/api/games/${game.id}/keys`, { data: { text: seedIn(folder), label: 'seed' } });
+    await server.settled(game.id);
+    await page.goto(`/games/${game.id}/contents`);
+    await expect(page.getByRole('tab', { name: /^Tables 10/ })).toBeVisible();
+    await expect(page.getByRole('tab', { name: /^Pictures 3\d/ })).toBeVisible();
+    await page.getByRole('tab', { name: /^Tables/ }).click();
+    await page.locator('[data-entry]').filter({ hasText: 'people.cbor' }).click();
+    const inspector = page.getByLabel('Inspector');
+    await expect(inspector.getByRole('table', { name: 'First rows' })).toContainText('The Reed Widow');
+    await inspector.getByRole('link', { name: 'Read it' }).click();
+  });
+
+  await test.step('a row is a card whose numbers are links; back and forward', async () => {
+    await expect(page.getByRole('heading', { name: 'people.cbor' })).toBeVisible();
+    await grid.getByRole('gridcell', { name: 'The Reed Widow' }).click();
+    await expect(row.getByRole('heading', { name: 'The Reed Widow' })).toBeVisible();
+    await row
+      .getByRole('button', { name: 'lamp_tower' })
+      .or(row.getByRole('button', { name: 'market_raft' }))
+      .first()
+      .click();
+    await expect(page.getByRole('heading', { name: 'places.cbor' })).toBeVisible();
+    await expect(row).toContainText('reeds');
+    await page.goBack();
+    await expect(row.getByRole('heading', { name: 'The Reed Widow' })).toBeVisible();
+    await page.reload();
+    await expect(row.getByRole('heading', { name: 'The Reed Widow' })).toBeVisible();
+  });
+
+  await test.step('every place that names it, and what is called an age and is none', async () => {
+    await expect(row).toContainText(/from of letters\.cbor, \d+ times/);
+    await expect(row).toContainText(/who of stirs\.cbor/);
+    await expect(grid.getByRole('columnheader', { name: /^age/ })).toContainText('→ letters.cbor');
+  });
+
+  await test.step('rows are found, put in order and gone through by keyboard', async () => {
+    await page.getByLabel('Find in the rows').fill('ink');
+    await expect(page.getByLabel('Rows listed')).toHaveText('1 of 20 rows');
+    await page.getByLabel('Find in the rows').fill('');
+    await grid.getByRole('button', { name: /^name/ }).click();
+    await expect(grid.getByRole('columnheader', { name: /^name/ })).toHaveAttribute('aria-sort', 'ascending');
+    await grid.getByRole('row').nth(1).getByRole('gridcell').first().click();
+    await expect(row.getByRole('heading', { name: 'A drowned man' })).toBeVisible();
+    await grid.press('ArrowDown');
+    await expect(row.getByRole('heading', { name: 'An otter' })).toBeVisible();
+  });
+
+  await test.step('where a promise is made, kept and checked: directly and through a chain of causes', async () => {
+    await tables.getByRole('button', { name: /^promises\.cbor/ }).click();
+    await expect(page.getByRole('heading', { name: 'promises.cbor' })).toBeVisible();
+    await grid.getByRole('row').nth(1).getByRole('gridcell').first().click();
+    await expect(row).toContainText(/makes of scenes\.cbor/);
+    await row.getByRole('button', { name: 'What leads here' }).click();
+    const chain = page.getByRole('dialog', { name: /^What leads to the last crossing/ });
+    await expect(chain.getByRole('status')).toContainText(/\d+ rows, \d+ steps/);
+    await expect(
+      chain
+        .getByRole('img', { name: /^A graph of/ })
+        .or(chain.getByRole('list', { name: 'Steps' }))
+        .first(),
+    ).toBeVisible();
+    await chain.getByLabel('Steps', { exact: true }).first().click();
+    await page.getByRole('option', { name: '6' }).click();
+    await expect(chain.getByRole('status')).toContainText('some go in a circle');
+    await chain.getByRole('list', { name: 'Steps' }).getByRole('button').first().click();
+    await expect(chain).toHaveCount(0);
+    await expect(row).toBeVisible();
+  });
+
+  await test.step('the steps of a scene are read in words, with links and jumps, once somebody gives them', async () => {
+    await page.getByRole('button', { name: 'Words for steps' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Words for steps' });
+    await dialog.getByRole('textbox', { name: 'Words' }).fill('words for: scenes');
+    await dialog.getByRole('button', { name: 'Keep the words' }).click();
+    await expect(page.getByText(/a table and its field/)).toBeVisible();
+    await dialog.getByRole('textbox', { name: 'Words' }).fill(SCENE_WORDS);
+    await dialog.getByRole('button', { name: 'Keep the words' }).click();
+    await expect(dialog.getByText('scenes.steps', { exact: true })).toBeVisible();
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await tables.getByRole('button', { name: /^scenes\.cbor/ }).click();
+    await expect(page.getByRole('heading', { name: 'scenes.cbor' })).toBeVisible();
+    await grid.getByRole('row').nth(1).getByRole('gridcell').first().click();
+    const steps = row.getByRole('list', { name: 'steps in words' });
+    await expect(steps.getByRole('listitem').first()).toHaveText('0Odd Marren comes to jetty.');
+    await expect(steps).toContainText('Unless the last crossing is kept, on at 20.');
+    await steps.getByRole('button', { name: '20', exact: true }).click();
+    await expect(steps.getByRole('listitem').filter({ hasText: 'A promise is made' })).toBeFocused();
+    await steps.getByRole('listitem').filter({ hasText: 'A promise is made' }).getByRole('button').click();
+    await expect(row.getByRole('heading', { name: 'the last crossing' })).toBeVisible();
+    await expect(row).toContainText(/steps\.makes\.promise of scenes\.cbor/);
+    await expect(row).toContainText(/steps\.asks\.promise of scenes\.cbor/);
+  });
+
+  await test.step('what nothing names, with how sure that is', async () => {
+    await page.getByRole('button', { name: 'What nothing names' }).click();
+    const dialog = page.getByRole('dialog', { name: 'What nothing names' });
+    await expect(dialog.getByRole('region', { name: 'Rows' })).toContainText(/a boat of glass/);
+    await expect(dialog.getByRole('region', { name: 'Fields' })).toContainText(
+      'unused of grounds.cbor: the same in every row (0)',
+    );
+    await dialog.getByRole('button', { name: 'Close' }).click();
+  });
+
+  await test.step('a field is said to mean nothing, and that is taken back', async () => {
+    await page.getByRole('button', { name: /^What points where/ }).click();
+    const dialog = page.getByRole('dialog', { name: 'What points where' });
+    const link = dialog.getByText(/^age of people\.cbor/).locator('xpath=..');
+    await link.getByRole('button', { name: 'It is none' }).click();
+    await expect(link).toContainText('said to be none');
+    await link.getByRole('button', { name: 'Take back' }).click();
+    await expect(link).toContainText('found');
+    await dialog.getByRole('button', { name: 'Close' }).click();
+  });
+
+  await test.step('a number is found wherever it stands, and a table is taken out', async () => {
+    await page.getByRole('button', { name: 'Where is a number or text?' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Where is it?' });
+    await dialog.getByLabel('A number or a whole text').fill('2901');
+    await expect(dialog.getByRole('status')).toHaveText('2 times in 2 fields');
+    await dialog.getByRole('button', { name: 'a boat of glass' }).click();
+    await expect(row.getByRole('heading', { name: 'a boat of glass' })).toBeVisible();
+    await page.getByRole('button', { name: 'Take out' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('menuitem', { name: 'as JSON' }).click();
+    const file = path.join(scratch, 'promises.json');
+    await (await download).saveAs(file);
+    expect(JSON.parse(fs.readFileSync(file, 'utf8'))).toHaveLength(50);
+  });
+});

@@ -1,0 +1,98 @@
+import { isList, isRecord, type Cell } from './cell';
+
+/** A column; a cell that a row has not is undefined. */
+export interface Column {
+  readonly name: string;
+  readonly cells: readonly (Cell | undefined)[];
+}
+
+/** Rows of one sort, kept by columns. */
+export interface DataTable {
+  /** What it is called within its file; empty where the file is the table. */
+  readonly name: string;
+  readonly columns: readonly Column[];
+  readonly count: number;
+}
+
+/** What rows are called that a document keeps under names of their own. */
+export const NAME_COLUMN = 'name of the row';
+/** What rows without names for their cells have. */
+const VALUE_COLUMN = 'value';
+/** Tables within tables are looked for to this depth. */
+const MOST_DEPTH = 4;
+
+/**
+ * The tables of a document: a list of records, records under names, or several of these under names of their own. What else a document says at its top is a table of one row.
+ */
+export function tablesIn(value: Cell, name = '', depth = 0): DataTable[] {
+  if (isList(value)) return value.length > 0 ? [ofList(value, name)] : [];
+  if (!isRecord(value) || value.size === 0) return [];
+  const own = [...value];
+  if (own.length > 1 && own.every(([, one]) => isRecord(one)) && areAlike(own.map(([, one]) => one)))
+    return [
+      ofRecords(
+        own.map(([key, one]) => new Map([[NAME_COLUMN, key], ...(one as Map<string, Cell>)])),
+        name,
+      ),
+    ];
+  const found: DataTable[] = [];
+  const rest = new Map<string, Cell>();
+  for (const [key, one] of own) {
+    const isTable = (isList(one) && one.length > 0 && one.every(isRecord)) || isRecord(one);
+    const within =
+      isTable && depth < MOST_DEPTH ? tablesIn(one, name === '' ? key : `${name}.${key}`, depth + 1) : [];
+    if (within.length > 0) found.push(...within);
+    else rest.set(key, one);
+  }
+  return rest.size > 0 ? [ofRecords([rest], name), ...found] : found;
+}
+
+/** Records of one sort share most of their names. */
+function areAlike(all: readonly Cell[]): boolean {
+  const counts = new Map<string, number>();
+  for (const one of all)
+    if (isRecord(one)) for (const key of one.keys()) counts.set(key, (counts.get(key) ?? 0) + 1);
+  let shared = 0;
+  for (const count of counts.values()) if (count * 2 >= all.length) shared++;
+  return shared > 0 && shared * 2 >= counts.size;
+}
+
+function ofList(list: readonly Cell[], name: string): DataTable {
+  if (list.every(isRecord)) return ofRecords(list, name);
+  const cells = list.map((one) => (isList(one) ? one : [one]));
+  const width = cells.reduce((most, row) => Math.max(most, row.length), 0);
+  const isPlain = width === 1;
+  const columns = Array.from({ length: Math.min(width, MOST_COLUMNS) }, (_, i) => ({
+    name: isPlain ? VALUE_COLUMN : `${VALUE_COLUMN} ${i + 1}`,
+    cells: cells.map((row) => row[i]),
+  }));
+  return { name, columns, count: list.length };
+}
+
+/** Beyond this what is read is no table. */
+const MOST_COLUMNS = 2000;
+
+function ofRecords(records: readonly ReadonlyMap<string, Cell>[], name: string): DataTable {
+  const columns = new Map<string, (Cell | undefined)[]>();
+  for (const [row, record] of records.entries())
+    for (const [key, cell] of record) {
+      let cells = columns.get(key);
+      if (!cells) {
+        if (columns.size >= MOST_COLUMNS) continue;
+        columns.set(key, (cells = new Array<Cell | undefined>(records.length)));
+      }
+      cells[row] = cell;
+    }
+  return {
+    name,
+    columns: [...columns].map(([key, cells]) => ({ name: key, cells })),
+    count: records.length,
+  };
+}
+
+/** A table from its columns' names and rows of cells, as files of lines have them. */
+export const tableOfRows = (names: readonly string[], rows: readonly (readonly Cell[])[]): DataTable => ({
+  name: '',
+  columns: names.map((name, i) => ({ name, cells: rows.map((row) => row[i]) })),
+  count: rows.length,
+});

@@ -1,0 +1,40 @@
+import { openArchive } from '@/core/archive';
+import { FormatError, memorySource } from '@/core/bytes';
+import type { Primitives } from '@/core/primitives';
+import { asText, type Script, type Value } from '@/core/script';
+import type { Cell } from './cell';
+import type { DataTable } from './data-table';
+
+/** A value of a script as a cell. */
+function cellOfValue(value: Value | undefined): Cell {
+  if (value === undefined) return null;
+  if (typeof value === 'bigint')
+    return value <= BigInt(Number.MAX_SAFE_INTEGER) && value >= BigInt(Number.MIN_SAFE_INTEGER)
+      ? Number(value)
+      : value;
+  if (value instanceof Uint8Array) return value.slice();
+  if (typeof value === 'number' || typeof value === 'boolean' || typeof value === 'string') return value;
+  return String(value as unknown as string);
+}
+
+/** A table of a game's own, which a script with a section for tables describes: each entry is a row. Throws FormatError where its bytes are not as the script says. */
+export function describedData(
+  script: Script,
+  bytes: Uint8Array,
+  file: string,
+  primitives: Primitives,
+): DataTable {
+  const of = script.table;
+  if (!of) throw new FormatError('script-wrong', { expected: "a section 'table'", actual: 'none' });
+  const archive = openArchive(script, memorySource(bytes, file), { primitives });
+  const columns = of.columns.map(({ title }) => ({ name: title, cells: [] as Cell[] }));
+  for (const entry of archive.entries) {
+    if (entry.problem) throw entry.problem;
+    of.columns.forEach(({ value }, i) =>
+      columns[i]!.cells.push(cellOfValue(value.run(archive.context, entry.row) as Value)),
+    );
+  }
+  const name =
+    of.name && archive.entries[0] ? asText(of.name.run(archive.context, archive.entries[0].row)) : '';
+  return { name, columns, count: archive.entries.length };
+}

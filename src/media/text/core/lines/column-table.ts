@@ -1,0 +1,140 @@
+import Papa from 'papaparse';
+import { tonguesIn, writtenAs } from '@/core/catalogue';
+import type { Shell } from './shell';
+import { lastOfEach, replaced, type LineTable, type Span, type TableLine } from './table';
+
+interface Row {
+  readonly cells: readonly string[];
+  readonly from: number;
+  /** Where it ends, without its line end. */
+  readonly to: number;
+}
+
+const NOTES = /^(note|notes|comment|context|description|info)$/i;
+const SPEAKERS = /^(speaker|who|character|actor)$/i;
+const LIMITS = /^(limit|max|most|max ?length|length)$/i;
+const KEYS = /^(key|id|name|code|label|tag|number|#)$/i;
+const TEXTS = /^(text|value|string|line|translation|target)$/i;
+
+/**
+ * Rows of columns with a heading (RFC 4180, or with tabs or semicolons): a key, a text or one for each language, and what else stands beside them. Undefined where the
+ * headings do not tell which is which.
+ */
+export function columnTable(shell: Shell): LineTable | undefined {
+  const { text } = shell;
+  const first = text.slice(0, text.search(/\r?\n|$/));
+  const sign = [',', ';', '\t', '|'].find((one) => first.includes(one));
+  if (sign === undefined) return undefined;
+  // Most tables of other forms are told by their first line already.
+  const names = (Papa.parse<string[]>(first, { delimiter: sign }).data[0] ?? []).map((cell) => cell.trim());
+  if (names.length < 2) return undefined;
+  const key = names.findIndex((name) => KEYS.test(name));
+  if (key < 0) return undefined;
+  const one = (pattern: RegExp): number => names.findIndex((name, i) => i !== key && pattern.test(name));
+  const tongueOf = (name: string): string | undefined =>
+    /^[a-z]+([-_][a-z]+)?$/i.test(name) ? tonguesIn(`${name}/`)[0] : undefined;
+  const columns = names.flatMap((name, i) => {
+    const tongue = i === key ? undefined : tongueOf(name);
+    return tongue === undefined ? [] : [{ i, tongue }];
+  });
+  const alone = one(TEXTS);
+  const texts = columns.length > 0 ? columns : alone >= 0 ? [{ i: alone, tongue: '' }] : [];
+  if (texts.length === 0) return undefined;
+  const [head, ...body] = rowsOf(text, sign);
+  // A heading of several lines is none.
+  if (head?.cells.length !== names.length) return undefined;
+  const [note, speaker, limit] = [one(NOTES), one(SPEAKERS), one(LIMITS)];
+  const lines = body
+    .filter(({ cells }) => cells.length > 1 || (cells[0] ?? '') !== '')
+    .map(({ cells }): TableLine => {
+      const most = limit < 0 ? NaN : Number(cells[limit]);
+      return {
+        key: cells[key] ?? '',
+        texts: texts.map(({ i }) => cells[i]),
+        ...(note >= 0 && { note: cells[note] }),
+        ...(speaker >= 0 && { speaker: cells[speaker] }),
+        ...(most > 0 && { limit: { most, unit: 'characters' } }),
+      };
+    });
+  const kept = body.filter(({ cells }) => cells.length > 1 || (cells[0] ?? '') !== '');
+  const spelled = (cells: readonly string[]): string =>
+    Papa.unparse([[...cells]], { delimiter: sign, newline: shell.lineEnd });
+  return {
+    form: sign === '\t' ? 'Columns and tabs' : 'CSV',
+    tongues: texts.map(({ tongue }) => tongue),
+    lines,
+    bytesOf: shell.bytesOf,
+    forbidden: [],
+    write(changes, added = []) {
+      const spans = lastOfEach(changes).flatMap(({ line, tongue, text: now }): Span[] => {
+        const { cells, from, to } = kept[line]!;
+        const { i } = texts[tongue]!;
+        const row = text.slice(from, to);
+        const places = cellSpans(row, sign);
+        const place = places.length === cells.length ? places[i] : undefined;
+        const isQuoted = place !== undefined && row[place[0]] === '"';
+        const cell = Papa.unparse([[now]], { delimiter: sign, newline: shell.lineEnd, quotes: isQuoted });
+        if (place) return [{ from: from + place[0], to: from + place[1], text: cell }];
+        // A row that ends before its column gets the cells up to it.
+        return [{ from: to, to, text: `${sign.repeat(Math.max(1, i - cells.length + 1))}${cell}` }];
+      });
+      let made = replaced(text, spans);
+      for (const { key: name, texts: given } of added) {
+        const cells = names.map(() => '');
+        cells[key] = name;
+        texts.forEach(({ i }, n) => (cells[i] = given[n] ?? ''));
+        if (!/[\r\n]$/.test(made)) made += shell.lineEnd;
+        made += `${spelled(cells)}${shell.lineEnd}`;
+      }
+      return shell.wrap(made);
+    },
+    ...(columns.length > 0 && {
+      withTongue(tongue, textOf) {
+        const cell = (now: string): string =>
+          Papa.unparse([[now]], { delimiter: sign, newline: shell.lineEnd });
+        const behind = (row: Row, now: string): Span => ({
+          ...{ from: row.to, to: row.to },
+          text: `${sign.repeat(Math.max(1, names.length - row.cells.length + 1))}${cell(now)}`,
+        });
+        const title = writtenAs(names[columns[0]!.i]!, tongue);
+        const spans = [behind(head, title), ...kept.map((row, line) => behind(row, textOf(line)))];
+        return shell.wrap(replaced(text, spans));
+      },
+    }),
+  };
+}
+
+/** Where the cells of a row stand in it, with their quotes. */
+function cellSpans(row: string, sign: string): [from: number, to: number][] {
+  const spans: [number, number][] = [];
+  for (let at = 0; at <= row.length; at++) {
+    const from = at;
+    if (row[at] === '"') {
+      at++;
+      while (at < row.length && (row[at] !== '"' || row[at + 1] === '"')) at += row[at] === '"' ? 2 : 1;
+    }
+    const end = row.indexOf(sign, at);
+    at = end < 0 ? row.length : end;
+    spans.push([from, at]);
+  }
+  return spans;
+}
+
+/** More columns than this no table of texts has. */
+const MOST_COLUMNS = 400;
+
+function rowsOf(text: string, delimiter: string): Row[] {
+  const rows: Row[] = [];
+  let from = 0;
+  Papa.parse<string[]>(text, {
+    delimiter,
+    step({ data, meta }, parser) {
+      let to = meta.cursor;
+      if (data.length > MOST_COLUMNS) parser.abort();
+      while (to > from && /[\r\n]/.test(text[to - 1]!)) to--;
+      rows.push({ cells: data, from, to });
+      from = meta.cursor;
+    },
+  });
+  return rows;
+}

@@ -1,0 +1,420 @@
+import { isList, isRecord, spelledCell, type Cell } from '@/media/table/core';
+import { chainOf, idleFields, unreadRows } from '@/media/table/core/links';
+import { UserError } from '@/platform/user-error';
+import type { EntryRecord } from '../entries/catalogue';
+import { entriesNamed, type NamedEntry } from './named-entries';
+import { saidSteps, stepsOf, type StepsView } from './step-view';
+import {
+  openReading,
+  rowTitle,
+  type GameLink,
+  type GameTable,
+  type LinkSource,
+  type Reading,
+} from './reading';
+
+/** A row as others name it. */
+export interface RowRef {
+  readonly table: string;
+  readonly row: number;
+  readonly title: string;
+}
+
+export interface ReadingOverview {
+  readonly tables: readonly {
+    readonly id: string;
+    readonly form: string;
+    readonly rows: number;
+    readonly columns: readonly string[];
+    /** Fields that other tables may mean rows by. */
+    readonly keys: readonly string[];
+    readonly fields: readonly string[];
+    readonly files: readonly Pick<EntryRecord, 'archiveId' | 'index' | 'path'>[];
+    /** References into it. */
+    readonly into: number;
+  }[];
+  readonly links: readonly LinkView[];
+  readonly references: number;
+  readonly problems: Reading['problems'];
+  readonly isCut: boolean;
+}
+
+export interface LinkView {
+  readonly table: string;
+  readonly field: string;
+  readonly to: string;
+  readonly by: string;
+  readonly values: number;
+  readonly hits: number;
+  readonly chance: number;
+  readonly source: LinkSource;
+  /** Values that no row has. */
+  readonly nowhere: number;
+}
+
+const MOST_FILES_TOLD = 3;
+
+export function readingOverview(reading: Reading): ReadingOverview {
+  const { tables, links, followed, index, keys, problems, isCut } = reading;
+  const into = new Array<number>(tables.length).fill(0);
+  tables.forEach(({ count }, table) => {
+    for (let row = 0; row < count; row++) into[table]! += index.countInto(index.rowOf(table, row));
+  });
+  const nowhere = new Map<GameLink, number>();
+  for (const { link } of index.dangling) {
+    const of = followed[link]!;
+    nowhere.set(of, (nowhere.get(of) ?? 0) + 1);
+  }
+  return {
+    tables: tables.map(({ id, form, count, table, fields, files }, i) => ({
+      ...{ id, form, rows: count, into: into[i]! },
+      columns: table.columns.map(({ name }) => name),
+      keys: keys.filter((key) => key.table === i).map(({ field }) => fields[field]!.path),
+      fields: fields.map(({ path }) => path),
+      files: files
+        .slice(0, MOST_FILES_TOLD)
+        .map(({ archiveId, index: number, path }) => ({ archiveId, index: number, path })),
+    })),
+    links: links.map((link) => ({
+      table: tables[link.from]!.id,
+      field: tables[link.from]!.fields[link.field]!.path,
+      to: tables[link.to]!.id,
+      by: tables[link.to]!.fields[link.by]!.path,
+      values: link.values,
+      hits: link.hits,
+      chance: link.chance,
+      source: link.source,
+      nowhere: nowhere.get(link) ?? 0,
+    })),
+    ...{ references: index.count, problems, isCut },
+  };
+}
+
+export function tableAt(
+  { tables, byId }: Reading,
+  id: string,
+): { readonly number: number; readonly of: GameTable } {
+  const number = byId.get(id);
+  if (number === undefined) throw new UserError(404, `There is no table ${id} in this game.`);
+  return { number, of: tables[number]! };
+}
+
+/** A cell as lists show it: spelled, with what it is called where it means a row. */
+export interface CellView {
+  readonly text: string;
+  readonly to: readonly RowRef[];
+}
+
+export interface RowsView {
+  readonly total: number;
+  readonly rows: readonly { readonly row: number; readonly cells: readonly CellView[] }[];
+}
+
+export interface RowsQuery {
+  readonly text: string;
+  /** The column that they are put in the order of, from 0; -1 as they lie. */
+  readonly order: number;
+  readonly isBackwards: boolean;
+}
+
+const MOST_CELL = 200;
+const MOST_LINKS_IN_CELL = 6;
+
+/** Rows that have a text in one of their cells, in the order of a column. */
+export function rowsFor(
+  { table }: GameTable,
+  { text, order, isBackwards }: RowsQuery,
+  /** What a row says besides its cells. */
+  said: (row: number) => string = () => '',
+): number[] {
+  const low = text.trim().toLocaleLowerCase();
+  const { columns, count } = table;
+  const rows: number[] = [];
+  for (let row = 0; row < count; row++)
+    if (
+      low === '' ||
+      columns.some(({ cells }) => spelledCell(cells[row]).toLocaleLowerCase().includes(low)) ||
+      said(row).toLocaleLowerCase().includes(low)
+    )
+      rows.push(row);
+  const cells = columns[order]?.cells;
+  if (!cells) return isBackwards ? rows.reverse() : rows;
+  const compare = new Intl.Collator(undefined, { numeric: true }).compare;
+  const turn = isBackwards ? -1 : 1;
+  const values = new Map(rows.map((row) => [row, cells[row]]));
+  return rows.sort((a, b) => {
+    const [one, other] = [values.get(a), values.get(b)];
+    const by =
+      typeof one === 'number' && typeof other === 'number'
+        ? one - other
+        : compare(spelledCell(one), spelledCell(other));
+    return by === 0 ? a - b : turn * by;
+  });
+}
+
+const sentences = new WeakMap<GameTable, string[]>();
+
+/** The steps of a row as a text; worked out once, since each letter of a search asks for all rows. */
+function saidOf(reading: Reading, of: GameTable, row: number): string {
+  if (of.words.length === 0) return '';
+  let known = sentences.get(of);
+  if (!known) sentences.set(of, (known = []));
+  return (known[row] ??= saidSteps(stepsOf(reading, of, row, refTo(reading))));
+}
+
+/** References of a row by the field that says them. */
+function meant(reading: Reading, table: number, row: number): Map<string, RowRef[]> {
+  const { index, followed, tables } = reading;
+  const found = new Map<string, RowRef[]>();
+  for (const { to, link } of index.outOf(index.rowOf(table, row))) {
+    const field = tables[table]!.fields[followed[link]!.field]!.path;
+    const own = found.get(field);
+    const ref = refOf(reading, to);
+    if (own) own.push(ref);
+    else found.set(field, [ref]);
+  }
+  return found;
+}
+
+const refTo =
+  (reading: Reading) =>
+  (table: number, row: number): RowRef =>
+    refOf(reading, reading.index.rowOf(table, row));
+
+function refOf(reading: Reading, global: number): RowRef {
+  const { table, row } = reading.index.placeOf(global);
+  return { table: reading.tables[table]!.id, row, title: rowTitle(reading, table, row) };
+}
+
+export function rowsView(
+  reading: Reading,
+  id: string,
+  query: RowsQuery,
+  from: number,
+  count: number,
+): RowsView {
+  const { number, of } = tableAt(reading, id);
+  const found = rowsFor(of, query, (row) => saidOf(reading, of, row));
+  return {
+    total: found.length,
+    rows: found.slice(from, from + count).map((row) => {
+      const refs = meant(reading, number, row);
+      return {
+        row,
+        cells: of.table.columns.map(({ name, cells }) => ({
+          text: spelledCell(cells[row]).slice(0, MOST_CELL),
+          to: [...refs]
+            .filter(
+              ([field]) => field === name || field.startsWith(`${name}[`) || field.startsWith(`${name}.`),
+            )
+            .flatMap(([, own]) => own)
+            .slice(0, MOST_LINKS_IN_CELL),
+        })),
+      };
+    }),
+  };
+}
+
+/** A value within a row, with what is within it; in the order in which it stands there. */
+export interface ValueView {
+  readonly name: string;
+  readonly text: string;
+  readonly to: readonly RowRef[];
+  /** The entry of the game that it names. */
+  readonly entry: NamedEntry | null;
+  readonly within: readonly ValueView[];
+  /** More than are told. */
+  readonly more: number;
+}
+
+export interface RowView extends RowRef {
+  readonly file: EntryRecord | null;
+  readonly values: readonly ValueView[];
+  /** What it says step by step, in words. */
+  readonly steps: readonly StepsView[];
+  readonly usedBy: readonly {
+    readonly table: string;
+    readonly field: string;
+    readonly count: number;
+    readonly rows: readonly RowRef[];
+  }[];
+}
+
+const MOST_WITHIN = 100;
+const MOST_DEPTH = 6;
+const MOST_USERS = 200;
+
+export async function rowView(reading: Reading, id: string, row: number): Promise<RowView> {
+  const { number, of } = tableAt(reading, id);
+  if (row >= of.count) throw new UserError(404, `${id} has ${of.count} rows.`);
+  const { index, followed, tables, keys } = reading;
+  const named = await entriesNamed(reading.gameId);
+  const links = new Map(
+    followed.filter(({ from }) => from === number).map((link) => [of.fields[link.field]!.path, link]),
+  );
+  const refsOf = (path: string, cell: Cell | undefined): RowRef[] => {
+    const link = links.get(path);
+    if (!link || (typeof cell !== 'number' && typeof cell !== 'string')) return [];
+    const target = keys.find((key) => key.table === link.to && key.field === link.by)?.rows.get(cell);
+    return target === undefined ? [] : [refOf(reading, index.rowOf(link.to, target))];
+  };
+  const told = (name: string, path: string, cell: Cell | undefined, depth: number): ValueView => {
+    let parts: (readonly [string, string, Cell])[] = [];
+    if (depth < MOST_DEPTH && isList(cell)) parts = cell.map((one, i) => [String(i + 1), `${path}[]`, one]);
+    else if (depth < MOST_DEPTH && isRecord(cell))
+      parts = [...cell].map(([own, one]) => [own, `${path}.${own}`, one]);
+    return {
+      ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },
+      text: parts.length > 0 ? '' : spelledCell(cell),
+      entry: (typeof cell === 'string' && named(cell)) || null,
+      within: parts.slice(0, MOST_WITHIN).map(([own, at, one]) => told(own, at, one, depth + 1)),
+    };
+  };
+  const users = new Map<number, { count: number; rows: number[] }>();
+  for (const { from, link } of index.into(index.rowOf(number, row))) {
+    let own = users.get(link);
+    if (!own) users.set(link, (own = { count: 0, rows: [] }));
+    own.count++;
+    if (own.rows.length < MOST_USERS && own.rows.at(-1) !== from) own.rows.push(from);
+  }
+  return {
+    ...{ table: id, row, title: rowTitle(reading, number, row) },
+    file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
+    values: of.table.columns.flatMap(({ name, cells }) =>
+      cells[row] === undefined ? [] : [told(name, name, cells[row], 0)],
+    ),
+    steps: stepsOf(reading, of, row, refTo(reading)),
+    usedBy: [...users].map(([link, { count, rows }]) => ({
+      table: tables[followed[link]!.from]!.id,
+      field: tables[followed[link]!.from]!.fields[followed[link]!.field]!.path,
+      count,
+      rows: rows.map((one) => refOf(reading, one)),
+    })),
+  };
+}
+
+export interface ChainView {
+  readonly rows: readonly (RowRef & { readonly depth: number; readonly hidden: number })[];
+  /** By the places of rows in the list. */
+  readonly steps: readonly {
+    readonly from: number;
+    readonly to: number;
+    readonly field: string;
+    readonly isCircle: boolean;
+  }[];
+  readonly isCut: boolean;
+}
+
+const MOST_CHAIN_ROWS = 120;
+
+export function chainView(
+  reading: Reading,
+  id: string,
+  row: number,
+  direction: 'leads here' | 'comes of it',
+  depth: number,
+): ChainView {
+  const { number, of } = tableAt(reading, id);
+  if (row >= of.count) throw new UserError(404, `${id} has ${of.count} rows.`);
+  const { index, followed, tables } = reading;
+  const chain = chainOf(index, index.rowOf(number, row), direction, { depth, rows: MOST_CHAIN_ROWS });
+  const places = new Map(chain.rows.map((one, i) => [one.row, i]));
+  return {
+    rows: chain.rows.map((one) => ({ ...refOf(reading, one.row), depth: one.depth, hidden: one.hidden })),
+    steps: chain.steps.map(({ from, to, link, isCircle }) => ({
+      ...{ from: places.get(from)!, to: places.get(to)!, isCircle },
+      field: tables[followed[link]!.from]!.fields[followed[link]!.field]!.path,
+    })),
+    isCut: chain.isCut,
+  };
+}
+
+export interface ValueFound {
+  readonly table: string;
+  readonly field: string;
+  readonly count: number;
+  readonly rows: readonly RowRef[];
+}
+
+const MOST_TOLD = 40;
+
+/** Every place that has a number or text, by table and field. */
+export function findValue(reading: Reading, value: string): ValueFound[] {
+  const number = value.trim() === '' ? NaN : Number(value);
+  const low = value.trim().toLocaleLowerCase();
+  if (low === '') return [];
+  const found: ValueFound[] = [];
+  reading.tables.forEach(({ id, fields }, table) => {
+    for (const { path, numbers, numberRows, texts, textRows } of fields) {
+      const rows: number[] = [];
+      let count = 0;
+      const note = (row: number): void => {
+        count++;
+        if (rows.length < MOST_TOLD && rows.at(-1) !== row) rows.push(row);
+      };
+      if (!Number.isNaN(number))
+        for (let i = 0; i < numbers.length; i++) if (numbers[i] === number) note(numberRows[i]!);
+      for (let i = 0; i < texts.length; i++) if (texts[i]!.toLocaleLowerCase() === low) note(textRows[i]!);
+      if (count > 0)
+        found.push({
+          ...{ table: id, field: path, count },
+          rows: rows.map((row) => ({ table: id, row, title: rowTitle(reading, table, row) })),
+        });
+    }
+  });
+  return found.sort((a, b) => a.count - b.count);
+}
+
+export interface UnreadView {
+  readonly rows: readonly {
+    readonly table: string;
+    readonly count: number;
+    readonly read: number;
+    readonly sureness: number;
+    readonly rows: readonly RowRef[];
+  }[];
+  readonly fields: readonly {
+    readonly table: string;
+    readonly field: string;
+    readonly why: string;
+    readonly value: string;
+    readonly rows: number;
+    readonly sureness: number;
+  }[];
+  readonly nowhere: readonly (RowRef & {
+    readonly field: string;
+    readonly value: string;
+    readonly to: string;
+  })[];
+}
+
+/** What nothing reads, as far as tables tell, and what leads nowhere. */
+export function unreadView(reading: Reading): UnreadView {
+  const { tables, index, followed } = reading;
+  return {
+    rows: unreadRows(tables, index).map(({ table, rows, read, sureness }) => ({
+      ...{ table: tables[table]!.id, count: rows.length, read, sureness },
+      rows: rows
+        .slice(0, MOST_USERS)
+        .map((row) => ({ table: tables[table]!.id, row, title: rowTitle(reading, table, row) })),
+    })),
+    fields: idleFields(tables).map(({ table, field, ...rest }) => ({
+      ...rest,
+      ...{ table: tables[table]!.id, field: tables[table]!.fields[field]!.path },
+    })),
+    nowhere: index.dangling.slice(0, MOST_USERS).map(({ from, link, value }) => ({
+      ...refOf(reading, from),
+      field: tables[followed[link]!.from]!.fields[followed[link]!.field]!.path,
+      ...{ value: String(value), to: tables[followed[link]!.to]!.id },
+    })),
+  };
+}
+
+/** The table that a file has, the largest of several. */
+export async function tableOfFile(gameId: number, archiveId: number, number: number): Promise<string | null> {
+  const { tables } = await openReading(gameId);
+  const own = tables.filter(({ files }) =>
+    files.some((file) => file.archiveId === archiveId && file.index === number),
+  );
+  return [...own].sort((a, b) => b.count - a.count)[0]?.id ?? null;
+}

@@ -1,0 +1,269 @@
+import { LRUCache } from 'lru-cache';
+import { FormatError } from '@/core/bytes';
+import { codeOfKind } from '@/core/kinds';
+import { ReadingLinkRow } from '@/db';
+import {
+  fieldsOf,
+  mergeSingles,
+  titleColumn,
+  titleOf,
+  type DataTable,
+  type FiledTable,
+} from '@/media/table/core';
+import {
+  guessLinks,
+  keyFields,
+  ReferenceIndex,
+  type FoundLink,
+  type KeyField,
+  type TableFields,
+} from '@/media/table/core/links';
+import { stepFields, type Vocabulary } from '@/media/table/core/steps';
+import { tableNode, tablesOf } from '@/media/table/node';
+import { textNode } from '@/media/text/node';
+import { UserError } from '@/platform/user-error';
+import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
+import { wholeEntry } from '../looking/preview';
+import { openedEntry } from '../opening/opened';
+import { mediaScriptFor, scriptsStamp } from '../opening/scripts';
+import { isTable, listWords, vocabulariesOf } from './words';
+
+/** A table of a game, as it is read. */
+export interface GameTable extends TableFields {
+  readonly form: string;
+  /** The files that it lies in; of several each is a row. */
+  readonly files: readonly EntryRecord[];
+  readonly table: DataTable;
+  readonly titleBy: number | undefined;
+  /** The column that rows are called by elsewhere. */
+  readonly keyBy: number | undefined;
+  /** The words that steps in fields of it are read in. */
+  readonly words: readonly Vocabulary[];
+  /** Tables that numbers of steps mean, by the path of the field that they make. */
+  readonly meant: ReadonlyMap<string, string>;
+}
+
+/** Who says that a field means rows of a table. */
+export type LinkSource = 'found' | 'likely' | 'said' | 'words' | 'refused';
+const FOLLOWED: ReadonlySet<LinkSource> = new Set(['found', 'said', 'words']);
+export interface GameLink extends FoundLink {
+  readonly source: LinkSource;
+}
+
+/** All tables of a game with what points where in them. */
+export interface Reading {
+  readonly gameId: number;
+  readonly tables: readonly GameTable[];
+  readonly byId: ReadonlyMap<string, number>;
+  readonly keys: readonly KeyField[];
+  /** All that were found or said. */
+  readonly links: readonly GameLink[];
+  /** Those that are followed, by their numbers in the index. */
+  readonly followed: readonly GameLink[];
+  readonly index: ReferenceIndex;
+  readonly problems: readonly { readonly path: string; readonly why: string }[];
+  /** Whether bounds left tables out. */
+  readonly isCut: boolean;
+}
+
+declare global {
+  var zeroLatchReadings: LRUCache<number, { stamp: string; reading: Promise<Reading> }> | undefined;
+}
+const readings = (): LRUCache<number, { stamp: string; reading: Promise<Reading> }> =>
+  (globalThis.zeroLatchReadings ??= new LRUCache({ max: 2 }));
+
+const TEXT = codeOfKind(textNode.kind);
+const TABLE = codeOfKind(tableNode.kind);
+/** Texts of these endings may be tables; others where they begin as JSON does. */
+const WRITTEN = /\.(?:json|ya?ml|csv|tsv|ini|cfg|scene|level|item|quest|data)$/i;
+const MOST_FILES = 4000;
+const MOST_TABLE_BYTES = 64 << 20;
+const MOST_TEXT_BYTES = 16 << 20;
+/** More cells than these are not held. */
+const MOST_CELLS = 20_000_000;
+
+const breath = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+
+async function scanned(gameId: number): Promise<GameCatalogue> {
+  const game = await gameCatalogue(gameId);
+  if (game) return game;
+  throw new UserError(409, 'The game is not scanned yet. Scan its folder first.');
+}
+
+/** The tables of a game and what points where in them; kept until the game, scripts or what is said of links change. */
+export async function openReading(gameId: number): Promise<Reading> {
+  const game = await scanned(gameId);
+  const said = await ReadingLinkRow.findAll({ where: { gameId }, order: [['id', 'ASC']], raw: true });
+  const kept = await listWords(gameId);
+  const stamp = `${game.scan} ${scriptsStamp('table')} ${JSON.stringify([said, kept])}`;
+  const known = readings().get(gameId);
+  if (known?.stamp === stamp) return known.reading;
+  const reading = read(gameId, game, said, vocabulariesOf(kept));
+  readings().set(gameId, { stamp, reading });
+  reading.catch(() => readings().delete(gameId));
+  return reading;
+}
+
+async function read(
+  gameId: number,
+  game: GameCatalogue,
+  said: readonly ReadingLinkRow[],
+  vocabularies: readonly Vocabulary[],
+): Promise<Reading> {
+  const { found, problems, isCut } = await readTables(gameId, game);
+  const tables: GameTable[] = [];
+  for (const { path, form, table, files } of mergeSingles(found)) {
+    const words = vocabularies.filter((one) => isTable(path, one.table));
+    const steps = words.flatMap((one) =>
+      stepFields(table.columns.find(({ name }) => name === one.field)?.cells ?? [], one),
+    );
+    const fields = [...fieldsOf(table), ...steps.map(({ field }) => field)];
+    tables.push({
+      id: path,
+      form,
+      files,
+      table,
+      fields,
+      count: table.count,
+      titleBy: titleColumn(table),
+      keyBy: undefined,
+      words,
+      meant: new Map(steps.map(({ field: { path: own }, means }) => [own, means])),
+    });
+    await breath();
+  }
+  const keys = keyFields(tables);
+  const keyed = tables.map((one, table): GameTable => {
+    const key = keys.find((of) => of.table === table);
+    const path = key && one.fields[key.field]!.path;
+    const keyBy = path === undefined ? -1 : one.table.columns.findIndex(({ name }) => name === path);
+    return { ...one, keyBy: keyBy < 0 ? undefined : keyBy };
+  });
+  await breath();
+  const byId = new Map(keyed.map(({ id }, i) => [id, i]));
+  const links = linksOf(keyed, byId, keys, said);
+  const followed = links.filter(({ source }) => FOLLOWED.has(source));
+  return {
+    ...{ gameId, tables: keyed, byId, keys, links, followed, problems, isCut },
+    index: new ReferenceIndex(keyed, followed, keys),
+  };
+}
+
+async function readTables(
+  gameId: number,
+  { catalogue, archives, ...rest }: GameCatalogue,
+): Promise<{
+  found: FiledTable<EntryRecord>[];
+  problems: { path: string; why: string }[];
+  isCut: boolean;
+}> {
+  const { kinds, sizes, archives: positions } = catalogue.columns;
+  const found: FiledTable<EntryRecord>[] = [];
+  const problems: { path: string; why: string }[] = [];
+  let [files, cells, isCut] = [0, 0, false];
+  for (let row = 0; row < catalogue.count && !isCut; row++) {
+    const isTable = kinds[row] === TABLE;
+    if (!isTable && kinds[row] !== TEXT) continue;
+    if (catalogue.wins[row] === 0 || archives[positions[row]!]!.path === '') continue;
+    const path = catalogue.path(row);
+    if (!isTable && !WRITTEN.test(path)) continue;
+    if (sizes[row]! > (isTable ? MOST_TABLE_BYTES : MOST_TEXT_BYTES)) continue;
+    if (++files > MOST_FILES) isCut = true;
+    const file = recordOf({ catalogue, archives, ...rest }, row);
+    try {
+      const opened = await openedEntry(gameId, file.archiveId, file.index);
+      const made = tablesOf(wholeEntry(opened, MOST_TABLE_BYTES), path, mediaScriptFor);
+      for (const table of made?.tables ?? []) {
+        cells += table.count * table.columns.length;
+        if (cells > MOST_CELLS) isCut = true;
+        else found.push({ file, path, form: made!.form, table });
+      }
+    } catch (error) {
+      if (!(error instanceof FormatError) && !(error instanceof UserError)) throw error;
+      problems.push({ path, why: error.message });
+    }
+    if (files % 8 === 0) await breath();
+  }
+  return { found, problems, isCut };
+}
+
+/** What was found, with what somebody said over it. */
+function linksOf(
+  tables: readonly GameTable[],
+  byId: ReadonlyMap<string, number>,
+  keys: readonly KeyField[],
+  said: readonly ReadingLinkRow[],
+): GameLink[] {
+  const found = new Map(guessLinks(tables).map((link) => [`${link.from} ${link.field}`, link]));
+  const links = new Map(
+    [...found].map(([id, link]): [string, GameLink] => [
+      id,
+      { ...link, source: link.isSure ? 'found' : 'likely' },
+    ]),
+  );
+  for (const [from, { fields, meant }] of tables.entries())
+    for (const [path, means] of meant) {
+      const field = fields.findIndex((one) => one.path === path);
+      const key = keys.find(({ table }) => isTable(tables[table]!.id, means));
+      if (!key) continue;
+      const link = { from, field, to: key.table, by: key.field, values: 0, hits: 0, chance: 0, isSure: true };
+      links.set(`${from} ${field}`, { ...link, source: 'words' });
+    }
+  for (const { fromTable, field: path, toTable, byField } of said) {
+    const from = byId.get(fromTable);
+    const field = from === undefined ? -1 : tables[from]!.fields.findIndex((one) => one.path === path);
+    if (from === undefined || field < 0) continue;
+    const id = `${from} ${field}`;
+    const before = found.get(id);
+    if (toTable === '') {
+      if (before) links.set(id, { ...before, source: 'refused' });
+      continue;
+    }
+    const to = byId.get(toTable);
+    const by = to === undefined ? -1 : tables[to]!.fields.findIndex((one) => one.path === byField);
+    if (to === undefined || by < 0 || !keys.some((key) => key.table === to && key.field === by)) continue;
+    const isSame = before?.to === to && before.by === by;
+    links.set(id, {
+      ...(isSame ? before : { values: 0, hits: 0, chance: 0, isSure: true }),
+      ...{ from, field, to, by, source: 'said' },
+    });
+  }
+  return [...links.values()].sort((a, b) => a.from - b.from || a.field - b.field);
+}
+
+/** What a row is called, in a line. */
+export const rowTitle = ({ tables }: Reading, table: number, row: number): string => {
+  const of = tables[table]!;
+  return titleOf(of.table, row, of.titleBy, of.keyBy, of.id);
+};
+
+/** Says that a field means rows of a table by a field of that, that it means none, or what was found again. */
+export async function sayLink(
+  gameId: number,
+  { table, field, to, by }: { table: string; field: string; to: string | null; by: string },
+  isSaid: boolean,
+): Promise<void> {
+  const reading = await openReading(gameId);
+  const own = reading.tables[reading.byId.get(table) ?? -1];
+  if (!own?.fields.some(({ path }) => path === field))
+    throw new UserError(404, `There is no field ${field} in ${table}.`);
+  if (!isSaid) {
+    await ReadingLinkRow.destroy({ where: { gameId, fromTable: table, field } });
+    return;
+  }
+  if (to !== null) {
+    const number = reading.byId.get(to);
+    const isKey = reading.keys.some(
+      (key) => key.table === number && reading.tables[key.table]!.fields[key.field]!.path === by,
+    );
+    if (!isKey)
+      throw new UserError(
+        422,
+        `Rows of ${to} are not called by ${by}: it has values twice, or rows without one.`,
+      );
+  }
+  await ReadingLinkRow.upsert(
+    { gameId, fromTable: table, field, toTable: to ?? '', byField: to === null ? '' : by },
+    { conflictFields: ['game_id', 'from_table', 'field'] as never },
+  );
+}

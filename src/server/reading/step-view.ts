@@ -1,0 +1,83 @@
+import type { Cell } from '@/media/table/core';
+import { JUMP, readSteps } from '@/media/table/core/steps';
+import type { GameTable, Reading } from './reading';
+import type { RowRef } from './reading-view';
+import { isTable } from './words';
+
+/** A part of a sentence: a text, a row that is meant, or a step to go on at. */
+export type SaidPart =
+  | { readonly text: string }
+  | { readonly to: RowRef }
+  | { readonly jump: number }
+  /** A number that should mean a row, and no row has. */
+  | { readonly lost: string };
+
+export interface StepView {
+  readonly at: number;
+  readonly says: readonly SaidPart[];
+  readonly problem: string | null;
+}
+
+export interface StepsView {
+  readonly field: string;
+  readonly steps: readonly StepView[];
+}
+
+/** The steps of a row in words, for each field that has a vocabulary. */
+export function stepsOf(
+  reading: Reading,
+  { words, table }: GameTable,
+  row: number,
+  refAt: (table: number, row: number) => RowRef,
+): StepsView[] {
+  const { tables, keys } = reading;
+  const meant = (means: string, value: number): SaidPart => {
+    const key = keys.find((one) => isTable(tables[one.table]!.id, means));
+    const target = key?.rows.get(value);
+    return key === undefined || target === undefined
+      ? { lost: `${means} ${value}` }
+      : { to: refAt(key.table, target) };
+  };
+  return words.flatMap((vocabulary): StepsView[] => {
+    const cell: Cell | undefined = table.columns.find(({ name }) => name === vocabulary.field)?.cells[row];
+    const steps = readSteps(cell, vocabulary);
+    if (steps.length === 0) return [];
+    return [
+      {
+        field: vocabulary.field,
+        steps: steps.map(({ at, code, word, values, problem }) => ({
+          at,
+          problem: problem ?? null,
+          says: (word?.says ?? [`code ${code}`]).map((part): SaidPart => {
+            if (typeof part === 'string') return { text: part };
+            const value = values[part.argument];
+            const means = word!.with[part.argument]!.means;
+            if (value === undefined) return { text: '…' };
+            if (means === JUMP) return { jump: value };
+            return means === undefined ? { text: String(value) } : meant(means, value);
+          }),
+        })),
+      },
+    ];
+  });
+}
+
+/** Steps as a text, to be searched. */
+export const saidSteps = (all: readonly StepsView[]): string =>
+  all
+    .flatMap(({ steps }) =>
+      steps.map(({ says }) =>
+        says
+          .map((part) =>
+            'text' in part
+              ? part.text
+              : 'to' in part
+                ? part.to.title
+                : 'jump' in part
+                  ? String(part.jump)
+                  : part.lost,
+          )
+          .join(''),
+      ),
+    )
+    .join('\n');

@@ -1,0 +1,49 @@
+import { ReadingWordsRow } from '@/db';
+import { FormatError } from '@/core/bytes';
+import { parseVocabulary, type Vocabulary } from '@/media/table/core/steps';
+import { UserError } from '@/platform/user-error';
+
+/** A vocabulary as it is kept. */
+export interface KeptWords {
+  /** The table and field that it reads. */
+  readonly about: string;
+  readonly text: string;
+}
+
+const aboutOf = ({ table, field }: Vocabulary): string => `${table}.${field}`;
+
+export async function listWords(gameId: number): Promise<KeptWords[]> {
+  const rows = await ReadingWordsRow.findAll({ where: { gameId }, order: [['about', 'ASC']], raw: true });
+  return rows.map(({ about, text }) => ({ about, text }));
+}
+
+/** Keeps a vocabulary for a game, in the place of one for the same field. Throws UserError with line and column where it is wrong. */
+export async function keepWords(gameId: number, text: string): Promise<{ about: string }> {
+  const about = aboutOf(parsed(text));
+  await ReadingWordsRow.upsert({ gameId, about, text }, { conflictFields: ['game_id', 'about'] as never });
+  return { about };
+}
+
+function parsed(text: string): Vocabulary {
+  try {
+    return parseVocabulary(text);
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    throw new UserError(422, error.message);
+  }
+}
+
+export async function dropWords(gameId: number, about: string): Promise<void> {
+  const gone = await ReadingWordsRow.destroy({ where: { gameId, about } });
+  if (gone === 0) throw new UserError(404, `There are no words for ${about}.`);
+}
+
+/** The vocabularies of a game, as they are read. */
+export const vocabulariesOf = (kept: readonly KeptWords[]): Vocabulary[] =>
+  kept.map(({ text }) => parseVocabulary(text));
+
+/** Whether a table is the one that is said by a name: by its path, or by that without folder and ending. */
+export function isTable(id: string, said: string): boolean {
+  const [low, wanted] = [id.toLowerCase(), said.toLowerCase()];
+  return low === wanted || low.replace(/^.*[/#]/, '').replace(/\.[^.]*$/, '') === wanted;
+}

@@ -1,0 +1,77 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import type { ReadingOverview } from '@/server/reading/reading-view';
+import { number, plural } from '../format';
+import { PageLink } from '../kit/PageLink';
+import type { ReadingView, SetView } from './reading-state';
+
+const FORMS = [
+  ['csv', 'CSV'],
+  ['json', 'JSON'],
+  ['xlsx', 'XLSX'],
+] as const;
+
+interface Props {
+  readonly gameId: number;
+  readonly view: ReadingView;
+  readonly table: string;
+  readonly of: ReadingOverview['tables'][number];
+  readonly total: number;
+  readonly onView: SetView;
+}
+
+/** Which table is read, what of it is listed, and taking it out. */
+export function RowsBar({ gameId, view, table, of, total, onView }: Props) {
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [file] = of.files;
+  return (
+    <Box sx={{ px: 1.5, pt: 1.25, pb: 1, borderBottom: 1, borderColor: 'line', bgcolor: 'panel' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap' }}>
+        <Box component="h1" sx={{ m: 0, fontSize: 17, fontWeight: 700, overflowWrap: 'anywhere' }}>
+          {table}
+        </Box>
+        <Box sx={{ color: 'ink2', fontSize: 13 }}>{of.form}</Box>
+        <Box sx={{ flex: 1 }} />
+        <TextField
+          size="small"
+          label="Find in the rows"
+          value={view.text}
+          onChange={({ target }) => onView({ text: target.value, table })}
+          sx={{ minWidth: 180 }}
+        />
+        {file && (
+          <Button
+            component={PageLink}
+            href={`/games/${gameId}/contents?entry=${file.archiveId}:${file.index}`}
+            title={file.path}
+          >
+            {of.files.length > 1 ? 'A file of it' : 'Its file'}
+          </Button>
+        )}
+        <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setMenu(event.currentTarget)}>
+          Take out
+        </Button>
+        <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+          {FORMS.map(([form, title]) => (
+            <MenuItem
+              key={form}
+              component="a"
+              href={`/api/games/${gameId}/reading/file?${new URLSearchParams({ table, form }).toString()}`}
+              onClick={() => setMenu(null)}
+            >
+              as {title}
+            </MenuItem>
+          ))}
+        </Menu>
+      </Box>
+      <Box role="status" aria-label="Rows listed" sx={{ fontSize: 13, color: 'ink2', mt: 0.5 }}>
+        {view.text === '' ? plural(total, 'row') : `${number(total)} of ${number(of.rows)} rows`}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,47 @@
+'use client';
+import { useSearchParams } from 'next/navigation';
+import { useCallback, useMemo } from 'react';
+
+/** What is read; all of it is in the address, and each table and row that is gone to is a step back. */
+export interface ReadingView {
+  readonly table: string;
+  readonly row: string;
+  readonly text: string;
+  readonly order: string;
+  readonly backwards: string;
+  /** A file of the contents, as `archive:index`, whose table is meant. */
+  readonly file: string;
+  /** What stands over the table: a chain, what points where, what nothing reads, a value. */
+  readonly over: string;
+  readonly depth: string;
+  readonly value: string;
+}
+
+const KEYS = ['table', 'row', 'text', 'order', 'backwards', 'file', 'over', 'depth', 'value'] as const;
+
+export type SetView = (change: Partial<ReadingView>, isStep?: boolean) => void;
+
+export function useReadingView(): [ReadingView, SetView] {
+  const params = useSearchParams();
+  const view = useMemo(
+    () => Object.fromEntries(KEYS.map((key) => [key, params.get(key) ?? ''])) as unknown as ReadingView,
+    [params],
+  );
+  const set = useCallback<SetView>((change, isStep = false) => {
+    const next = new URLSearchParams(window.location.search);
+    for (const [key, value] of Object.entries(change)) {
+      if (value) next.set(key, value);
+      else next.delete(key);
+    }
+    const query = next.toString();
+    const to = query ? `?${query}` : window.location.pathname;
+    if (isStep) window.history.pushState(null, '', to);
+    else window.history.replaceState(null, '', to);
+  }, []);
+  return [view, set];
+}
+
+/** Goes to a row of a table. */
+export const atRow = (table: string, row: number): Partial<ReadingView> => ({
+  ...{ table, row: String(row), text: '', order: '', backwards: '', over: '', file: '' },
+});
