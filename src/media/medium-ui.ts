@@ -97,6 +97,8 @@ export interface MediumUi {
   readonly more?: (look: Look) => readonly string[];
   /** Under which address of an entry it is saved by one press, and with which ending; its plain bytes where nothing is said. */
   readonly saved?: { readonly address: string; readonly ending: string };
+  /** Under which address of an entry a small picture of it stands; undefined where it has none. */
+  readonly glance?: string;
   readonly Side?: ComponentType<SideProps>;
   /** Sides stand beside each other, not below. */
   readonly sidesBeside?: boolean;

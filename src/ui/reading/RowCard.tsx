@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import type { RowView, ValueView } from '@/server/reading/reading-view';
+import { uiOf } from '@/media/ui';
 import { nameOf, number, plural } from '../format';
 import { PageLink } from '../kit/PageLink';
 import { RowLink } from './RowLink';
@@ -90,6 +91,7 @@ function Value({
 }: {
   value: ValueView;
 } & Pick<Props, 'gameId' | 'onGo' | 'onValue'>) {
+  const glance = entry && uiOf(entry.kind)?.glance;
   return (
     <Box sx={{ borderBottom: 1, borderColor: 'line', py: 0.5, fontSize: 14 }}>
       <Box component="dl" sx={{ m: 0, display: 'flex', gap: 1.5 }}>
@@ -134,10 +136,10 @@ function Value({
                 style={{ color: 'inherit', fontSize: 12.5 }}
                 href={`/games/${gameId}/contents?entry=${entry.archiveId}:${entry.index}`}
               >
-                {entry.kind === 'picture' && (
+                {glance && (
                   <Box
                     component="img"
-                    src={`/api/games/${gameId}/entries/${entry.archiveId}/${entry.index}/picture?most=96`}
+                    src={`/api/games/${gameId}/entries/${entry.archiveId}/${entry.index}/${glance}`}
                     alt=""
                     loading="lazy"
                     sx={{ display: 'block', maxHeight: 72, maxWidth: '100%' }}

@@ -22,6 +22,7 @@ export const pictureUi: MediumUi = {
           ...(look.origin ? [`placed by ${look.origin.x}, ${look.origin.y}`] : []),
         ]
       : [],
+  glance: 'picture?most=96',
   saved: { address: 'picture', ending: '.png' },
   Side: PictureSide,
   sidesBeside: true,

@@ -6,12 +6,17 @@ export interface Column {
   readonly cells: readonly (Cell | undefined)[];
 }
 
+/** Names and numbers that lead to something in a document. */
+export type Place = readonly (string | number)[];
+
 /** Rows of one sort, kept by columns. */
 export interface DataTable {
   /** What it is called within its file; empty where the file is the table. */
   readonly name: string;
   readonly columns: readonly Column[];
   readonly count: number;
+  /** Where a cell stands in the document that the table was read from; undefined where it stands in none, as what a row is called by its name. */
+  readonly placeOf?: (row: number, column: number) => Place | undefined;
 }
 
 /** What rows are called that a document keeps under names of their own. */
@@ -24,8 +29,8 @@ const MOST_DEPTH = 4;
 /**
  * The tables of a document: a list of records, records under names, or several of these under names of their own. What else a document says at its top is a table of one row.
  */
-export function tablesIn(value: Cell, name = '', depth = 0): DataTable[] {
-  if (isList(value)) return value.length > 0 ? [ofList(value, name)] : [];
+export function tablesIn(value: Cell, name = '', place: Place = []): DataTable[] {
+  if (isList(value)) return value.length > 0 ? [ofList(value, name, place)] : [];
   if (!isRecord(value) || value.size === 0) return [];
   const own = [...value];
   if (own.length > 1 && own.every(([, one]) => isRecord(one)) && areAlike(own.map(([, one]) => one)))
@@ -33,6 +38,7 @@ export function tablesIn(value: Cell, name = '', depth = 0): DataTable[] {
       ofRecords(
         own.map(([key, one]) => new Map([[NAME_COLUMN, key], ...(one as Map<string, Cell>)])),
         name,
+        (row) => [...place, own[row]![0]],
       ),
     ];
   const found: DataTable[] = [];
@@ -40,11 +46,13 @@ export function tablesIn(value: Cell, name = '', depth = 0): DataTable[] {
   for (const [key, one] of own) {
     const isTable = (isList(one) && one.length > 0 && one.every(isRecord)) || isRecord(one);
     const within =
-      isTable && depth < MOST_DEPTH ? tablesIn(one, name === '' ? key : `${name}.${key}`, depth + 1) : [];
+      isTable && place.length < MOST_DEPTH
+        ? tablesIn(one, name === '' ? key : `${name}.${key}`, [...place, key])
+        : [];
     if (within.length > 0) found.push(...within);
     else rest.set(key, one);
   }
-  return rest.size > 0 ? [ofRecords([rest], name), ...found] : found;
+  return rest.size > 0 ? [ofRecords([rest], name, () => place), ...found] : found;
 }
 
 /** Records of one sort share most of their names. */
@@ -57,8 +65,8 @@ function areAlike(all: readonly Cell[]): boolean {
   return shared > 0 && shared * 2 >= counts.size;
 }
 
-function ofList(list: readonly Cell[], name: string): DataTable {
-  if (list.every(isRecord)) return ofRecords(list, name);
+function ofList(list: readonly Cell[], name: string, place: Place): DataTable {
+  if (list.every(isRecord)) return ofRecords(list, name, (row) => [...place, row]);
   const cells = list.map((one) => (isList(one) ? one : [one]));
   const width = cells.reduce((most, row) => Math.max(most, row.length), 0);
   const isPlain = width === 1;
@@ -66,13 +74,19 @@ function ofList(list: readonly Cell[], name: string): DataTable {
     name: isPlain ? VALUE_COLUMN : `${VALUE_COLUMN} ${i + 1}`,
     cells: cells.map((row) => row[i]),
   }));
-  return { name, columns, count: list.length };
+  const placeOf = (row: number, column: number): Place =>
+    isList(list[row]) ? [...place, row, column] : [...place, row];
+  return { name, columns, count: list.length, placeOf };
 }
 
 /** Beyond this what is read is no table. */
 const MOST_COLUMNS = 2000;
 
-function ofRecords(records: readonly ReadonlyMap<string, Cell>[], name: string): DataTable {
+function ofRecords(
+  records: readonly ReadonlyMap<string, Cell>[],
+  name: string,
+  placeOfRow: (row: number) => Place,
+): DataTable {
   const columns = new Map<string, (Cell | undefined)[]>();
   for (const [row, record] of records.entries())
     for (const [key, cell] of record) {
@@ -83,10 +97,15 @@ function ofRecords(records: readonly ReadonlyMap<string, Cell>[], name: string):
       }
       cells[row] = cell;
     }
+  const own = [...columns].map(([key, cells]) => ({ name: key, cells }));
   return {
     name,
-    columns: [...columns].map(([key, cells]) => ({ name: key, cells })),
+    columns: own,
     count: records.length,
+    placeOf: (row, column) => {
+      const key = own[column]!.name;
+      return key === NAME_COLUMN ? undefined : [...placeOfRow(row), key];
+    },
   };
 }
 
@@ -95,4 +114,5 @@ export const tableOfRows = (names: readonly string[], rows: readonly (readonly C
   name: '',
   columns: names.map((name, i) => ({ name, cells: rows.map((row) => row[i]) })),
   count: rows.length,
+  placeOf: (row, column) => [row, column],
 });

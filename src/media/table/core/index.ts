@@ -1,8 +1,19 @@
 export { isList, isRecord, spelledCell, type Cell, type NestedRecord } from './cell';
-export type { Column, DataTable } from './data-table';
+export { NAME_COLUMN, type Column, type DataTable, type Place } from './data-table';
 export { describedData } from './described-table';
 export { tableAsCsv, tableAsJson, tableAsRows } from './spell-out';
 export { fieldsOf, type Field } from './fields';
 export { readOpenTables, type ReadTables, type TableForm } from './read-open';
 export { mergeSingles, type FiledTable, type GroupedTable } from './merge-singles';
 export { titleColumn, titleOf } from './row-titles';
+export {
+  compareTables,
+  mergeCells,
+  sameCell,
+  writeCells,
+  type CellChange,
+  type CellClash,
+  type MergedCells,
+  type TableChanges,
+  type TableEdit,
+} from './edit';

@@ -164,12 +164,15 @@ function fromText(text: string, ending: string, name: string): ReadTables | unde
 /** A number as tables write it; others, as 007, are texts. */
 const NUMBER = /^-?(?:0|[1-9]\d{0,14})(?:\.\d{1,12})?$/;
 
+/** Whether rows of columns begin with what these are called. */
+export const hasHeading = ([first = []]: readonly (readonly string[])[]): boolean =>
+  first.every((cell) => cell.trim() !== '' && !NUMBER.test(cell)) && new Set(first).size === first.length;
+
 function fromCsv(text: string): ReadTables | undefined {
   const { data } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy' });
   const [first, ...rest] = data;
   if (!first || rest.length === 0 || first.length < 2) return undefined;
-  const isHead =
-    first.every((cell) => cell.trim() !== '' && !NUMBER.test(cell)) && new Set(first).size === first.length;
+  const isHead = hasHeading(data);
   const rows = isHead ? rest : data;
   const width = Math.max(...data.slice(0, 1000).map(({ length }) => length));
   const names = Array.from(

@@ -12,3 +12,7 @@ export {
 export { checkLine, type LineCode, type LineFinding, type LineRules, type Term } from './check-line';
 export type { LineFonts, NamedFont } from './drawn-line';
 export { marksOf, type TextMark } from './marks-of-text';
+export { cellSpans, rowsOf } from './column-rows';
+export { keyedTable } from './keyed-table';
+export { shellOf, type Shell } from './shell';
+export { replaced, type Span } from './table';
