@@ -102,6 +102,8 @@ export interface MediumUi {
   readonly Side?: ComponentType<SideProps>;
   /** Sides stand beside each other, not below. */
   readonly sidesBeside?: boolean;
+  /** Whether what a change of it says differently may be told in words. */
+  readonly isToldInWords?: boolean;
   /** What belongs to it, below its facts. */
   readonly Beside?: ComponentType<BesideProps>;
   /** What can be done with several of them at once. */

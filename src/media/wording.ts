@@ -4,6 +4,7 @@ import { fontWording } from './font/core/wording';
 import { modelWording } from './model/core/wording';
 import { pictureWording } from './picture/core/wording';
 import { soundWording } from './sound/core/wording';
+import { tableWording } from './table/core/wording';
 import { textWording } from './text/core/wording';
 
 /** What is found where no medium knows the slot. */
@@ -23,5 +24,6 @@ export const WORDINGS: Readonly<Record<string, Wording>> = {
   model: modelWording,
   picture: pictureWording,
   sound: soundWording,
+  table: tableWording,
   text: textWording,
 };

@@ -8,6 +8,7 @@ export type Changed = readonly string[] | 'all of the game' | 'nothing';
 const OF_GAME: readonly (readonly [path: RegExp, changed: Changed])[] = [
   // Only asks.
   [/^(entries\/(heads|place|match)|recipes\/preview|films\/[^/]+\/(given|estimate))$/, 'nothing'],
+  [/^mods\/\d+\/cells\/check$/, 'nothing'],
   [/^mods\/\d+\/desk\/(check|replace|brought|writing)$/, 'nothing'],
   // What comes into the mod changes what is built; all else on the desk stays there.
   [/^mods\/\d+\/desk(?!\/put$)/, ['desk']],

@@ -14,6 +14,7 @@ import { buildFile, type ArchiveReport, type BuildReport } from './build-files';
 import { keepSummary } from './build-summary';
 import { presentGame, type GameView } from '../games/games';
 import type { JobContext } from '../running/job-context';
+import type { MergedFile } from '../mods/merge-tables';
 import { alongWith, putTogether, type MixedMod, type ModsTogether } from '../mods/mix';
 import { listChanges, modRow } from '../mods/mods';
 import { noteFirstHashes } from '../installing/originals';
@@ -35,6 +36,8 @@ export interface BuildView {
 export interface ToBuild {
   readonly mods: readonly MixedMod[];
   readonly conflicts: readonly Conflict[];
+  /** Tables that several mods change, put together value by value. */
+  readonly together: readonly MergedFile[];
   readonly changes: number;
   readonly archives: readonly string[];
   /** Stands for all that a build follows from, so that what was worked out for it is known to be old. */
@@ -83,9 +86,9 @@ export async function dropCutBuilds(): Promise<void> {
 }
 
 export async function toBuild(gameId: number, modId: number): Promise<ToBuild> {
-  const { mods, taken, conflicts } = await putTogether(gameId, await alongWith(gameId, modId));
+  const { mods, taken, conflicts, together } = await putTogether(gameId, await alongWith(gameId, modId));
   const stamp = stampOf(await presentGame(gameId), taken);
-  return { mods, conflicts, changes: taken.length, archives: archivesOf(taken), stamp };
+  return { mods, conflicts, together, changes: taken.length, archives: archivesOf(taken), stamp };
 }
 
 export async function listBuilds(gameId: number, modId: number): Promise<BuildView[]> {

@@ -1,6 +1,7 @@
 import { conflictKey, mixChanges, type Conflict } from '@/core/mod';
 import { ChangeRow, models, ModRow } from '@/db';
 import { modChoices, setModChoice } from '@/db/choices';
+import { mergeTables, type MergedFile } from './merge-tables';
 import { modRow } from './mods';
 import { UserError } from '@/platform/user-error';
 
@@ -15,6 +16,8 @@ export interface ModsTogether {
   readonly mods: readonly MixedMod[];
   readonly taken: readonly ChangeRow[];
   readonly conflicts: readonly Conflict[];
+  /** Tables that several change, put together value by value. */
+  readonly together: readonly MergedFile[];
 }
 
 /** All mods of a game in their order. */
@@ -44,10 +47,12 @@ export async function putTogether(gameId: number, modIds: readonly number[]): Pr
     content: row.action === 'remove' ? 'taken out' : (row.preparedBlob ?? undefined),
   }));
   const { taken, conflicts } = mixChanges(changes, order, await modChoices(gameId));
+  const merged = await mergeTables(gameId, conflicts, rows);
   return {
     mods: mods.map(({ id, title }) => ({ id, title })),
-    taken: taken.map(({ row }) => row),
-    conflicts,
+    taken: taken.map(({ row }) => merged.rows.get(row.id) ?? row),
+    conflicts: merged.conflicts,
+    together: merged.together,
   };
 }
 

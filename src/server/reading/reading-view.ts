@@ -1,11 +1,11 @@
-import { isList, isRecord, spelledCell, type Cell } from '@/media/table/core';
+import { sameCell, spelledCell } from '@/media/table/core';
 import { chainOf, idleFields, unreadRows } from '@/media/table/core/links';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
-import { entriesNamed, type NamedEntry } from './named-entries';
-import { saidSteps, stepsOf, type StepsView } from './step-view';
+import { saidSteps, stepsOf } from './step-view';
+import { openReading } from './open-reading';
 import {
-  openReading,
+  rowAsItWas,
   rowTitle,
   type GameLink,
   type GameTable,
@@ -35,6 +35,8 @@ export interface ReadingOverview {
   }[];
   readonly links: readonly LinkView[];
   readonly references: number;
+  /** Tables that the mod changes. */
+  readonly changed: readonly string[];
   readonly problems: Reading['problems'];
   readonly isCut: boolean;
 }
@@ -55,7 +57,7 @@ export interface LinkView {
 const MOST_FILES_TOLD = 3;
 
 export function readingOverview(reading: Reading): ReadingOverview {
-  const { tables, links, followed, index, keys, problems, isCut } = reading;
+  const { tables, links, followed, index, keys, problems, isCut, before } = reading;
   const into = new Array<number>(tables.length).fill(0);
   tables.forEach(({ count }, table) => {
     for (let row = 0; row < count; row++) into[table]! += index.countInto(index.rowOf(table, row));
@@ -86,6 +88,9 @@ export function readingOverview(reading: Reading): ReadingOverview {
       source: link.source,
       nowhere: nowhere.get(link) ?? 0,
     })),
+    changed: tables
+      .filter(({ id, table }) => before && before.tables[before.byId.get(id) ?? -1]?.table !== table)
+      .map(({ id }) => id),
     ...{ references: index.count, problems, isCut },
   };
 }
@@ -103,6 +108,8 @@ export function tableAt(
 export interface CellView {
   readonly text: string;
   readonly to: readonly RowRef[];
+  /** Whether the mod has it otherwise than the game. */
+  readonly isChanged?: true;
 }
 
 export interface RowsView {
@@ -176,12 +183,12 @@ function meant(reading: Reading, table: number, row: number): Map<string, RowRef
   return found;
 }
 
-const refTo =
+export const refTo =
   (reading: Reading) =>
   (table: number, row: number): RowRef =>
     refOf(reading, reading.index.rowOf(table, row));
 
-function refOf(reading: Reading, global: number): RowRef {
+export function refOf(reading: Reading, global: number): RowRef {
   const { table, row } = reading.index.placeOf(global);
   return { table: reading.tables[table]!.id, row, title: rowTitle(reading, table, row) };
 }
@@ -199,6 +206,7 @@ export function rowsView(
     total: found.length,
     rows: found.slice(from, from + count).map((row) => {
       const refs = meant(reading, number, row);
+      const before = rowAsItWas(reading, number, row);
       return {
         row,
         cells: of.table.columns.map(({ name, cells }) => ({
@@ -209,87 +217,10 @@ export function rowsView(
             )
             .flatMap(([, own]) => own)
             .slice(0, MOST_LINKS_IN_CELL),
+          ...(before && !sameCell(before(name), cells[row]) && { isChanged: true as const }),
         })),
       };
     }),
-  };
-}
-
-/** A value within a row, with what is within it; in the order in which it stands there. */
-export interface ValueView {
-  readonly name: string;
-  readonly text: string;
-  readonly to: readonly RowRef[];
-  /** The entry of the game that it names. */
-  readonly entry: NamedEntry | null;
-  readonly within: readonly ValueView[];
-  /** More than are told. */
-  readonly more: number;
-}
-
-export interface RowView extends RowRef {
-  readonly file: EntryRecord | null;
-  readonly values: readonly ValueView[];
-  /** What it says step by step, in words. */
-  readonly steps: readonly StepsView[];
-  readonly usedBy: readonly {
-    readonly table: string;
-    readonly field: string;
-    readonly count: number;
-    readonly rows: readonly RowRef[];
-  }[];
-}
-
-const MOST_WITHIN = 100;
-const MOST_DEPTH = 6;
-const MOST_USERS = 200;
-
-export async function rowView(reading: Reading, id: string, row: number): Promise<RowView> {
-  const { number, of } = tableAt(reading, id);
-  if (row >= of.count) throw new UserError(404, `${id} has ${of.count} rows.`);
-  const { index, followed, tables, keys } = reading;
-  const named = await entriesNamed(reading.gameId);
-  const links = new Map(
-    followed.filter(({ from }) => from === number).map((link) => [of.fields[link.field]!.path, link]),
-  );
-  const refsOf = (path: string, cell: Cell | undefined): RowRef[] => {
-    const link = links.get(path);
-    if (!link || (typeof cell !== 'number' && typeof cell !== 'string')) return [];
-    const target = keys.find((key) => key.table === link.to && key.field === link.by)?.rows.get(cell);
-    return target === undefined ? [] : [refOf(reading, index.rowOf(link.to, target))];
-  };
-  const told = (name: string, path: string, cell: Cell | undefined, depth: number): ValueView => {
-    let parts: (readonly [string, string, Cell])[] = [];
-    if (depth < MOST_DEPTH && isList(cell)) parts = cell.map((one, i) => [String(i + 1), `${path}[]`, one]);
-    else if (depth < MOST_DEPTH && isRecord(cell))
-      parts = [...cell].map(([own, one]) => [own, `${path}.${own}`, one]);
-    return {
-      ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },
-      text: parts.length > 0 ? '' : spelledCell(cell),
-      entry: (typeof cell === 'string' && named(cell)) || null,
-      within: parts.slice(0, MOST_WITHIN).map(([own, at, one]) => told(own, at, one, depth + 1)),
-    };
-  };
-  const users = new Map<number, { count: number; rows: number[] }>();
-  for (const { from, link } of index.into(index.rowOf(number, row))) {
-    let own = users.get(link);
-    if (!own) users.set(link, (own = { count: 0, rows: [] }));
-    own.count++;
-    if (own.rows.length < MOST_USERS && own.rows.at(-1) !== from) own.rows.push(from);
-  }
-  return {
-    ...{ table: id, row, title: rowTitle(reading, number, row) },
-    file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
-    values: of.table.columns.flatMap(({ name, cells }) =>
-      cells[row] === undefined ? [] : [told(name, name, cells[row], 0)],
-    ),
-    steps: stepsOf(reading, of, row, refTo(reading)),
-    usedBy: [...users].map(([link, { count, rows }]) => ({
-      table: tables[followed[link]!.from]!.id,
-      field: tables[followed[link]!.from]!.fields[followed[link]!.field]!.path,
-      count,
-      rows: rows.map((one) => refOf(reading, one)),
-    })),
   };
 }
 
@@ -305,6 +236,8 @@ export interface ChainView {
   readonly isCut: boolean;
 }
 
+/** So many rows that name one are told. */
+export const MOST_USERS = 200;
 const MOST_CHAIN_ROWS = 120;
 
 export function chainView(

@@ -4,16 +4,10 @@ import { selfSaid } from '../../../demo/world/quillmoor/cbor';
 import { SCENE_WORDS, storyTables } from '../../../demo/world/quillmoor/tables';
 import { addGame, type GameView } from '../games/games';
 import { TestBed } from '../testing/bed';
-import { openReading, sayLink } from './reading';
-import {
-  chainView,
-  findValue,
-  readingOverview,
-  rowsView,
-  rowView,
-  tableOfFile,
-  unreadView,
-} from './reading-view';
+import { openReading } from './open-reading';
+import { sayLink } from './reading';
+import { chainView, findValue, readingOverview, rowsView, tableOfFile, unreadView } from './reading-view';
+import { rowView } from './row-view';
 import type { StepsView } from './step-view';
 import { tableFile } from './table-file';
 import { dropWords, keepWords } from './words';

@@ -1,12 +1,11 @@
 import { LRUCache } from 'lru-cache';
-import { FormatError } from '@/core/bytes';
-import { codeOfKind } from '@/core/kinds';
 import { ReadingLinkRow } from '@/db';
 import {
   fieldsOf,
   mergeSingles,
   titleColumn,
   titleOf,
+  type Cell,
   type DataTable,
   type FiledTable,
 } from '@/media/table/core';
@@ -19,13 +18,10 @@ import {
   type TableFields,
 } from '@/media/table/core/links';
 import { stepFields, type Vocabulary } from '@/media/table/core/steps';
-import { tableNode, tablesOf } from '@/media/table/node';
-import { textNode } from '@/media/text/node';
 import { UserError } from '@/platform/user-error';
-import { gameCatalogue, recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
-import { wholeEntry } from '../looking/preview';
-import { openedEntry } from '../opening/opened';
-import { mediaScriptFor, scriptsStamp } from '../opening/scripts';
+import { gameCatalogue, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
+import { scriptsStamp } from '../opening/scripts';
+import { breath, readTables, type FoundTables } from './read-tables';
 import { isTable, listWords, vocabulariesOf } from './words';
 
 /** A table of a game, as it is read. */
@@ -51,8 +47,14 @@ export interface GameLink extends FoundLink {
 }
 
 /** All tables of a game with what points where in them. */
-export interface Reading {
+export interface Reading extends FoundTables {
   readonly gameId: number;
+  /** How it was read, for what is made of it. */
+  readonly stamp: string;
+  /** The words that steps are read in. */
+  readonly vocabularies: readonly Vocabulary[];
+  /** The tables as the game has them, where a mod changes some. */
+  readonly before?: Reading;
   readonly tables: readonly GameTable[];
   readonly byId: ReadonlyMap<string, number>;
   readonly keys: readonly KeyField[];
@@ -61,9 +63,6 @@ export interface Reading {
   /** Those that are followed, by their numbers in the index. */
   readonly followed: readonly GameLink[];
   readonly index: ReferenceIndex;
-  readonly problems: readonly { readonly path: string; readonly why: string }[];
-  /** Whether bounds left tables out. */
-  readonly isCut: boolean;
 }
 
 declare global {
@@ -72,33 +71,21 @@ declare global {
 const readings = (): LRUCache<number, { stamp: string; reading: Promise<Reading> }> =>
   (globalThis.zeroLatchReadings ??= new LRUCache({ max: 2 }));
 
-const TEXT = codeOfKind(textNode.kind);
-const TABLE = codeOfKind(tableNode.kind);
-/** Texts of these endings may be tables; others where they begin as JSON does. */
-const WRITTEN = /\.(?:json|ya?ml|csv|tsv|ini|cfg|scene|level|item|quest|data)$/i;
-const MOST_FILES = 4000;
-const MOST_TABLE_BYTES = 64 << 20;
-const MOST_TEXT_BYTES = 16 << 20;
-/** More cells than these are not held. */
-const MOST_CELLS = 20_000_000;
-
-const breath = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
-
 async function scanned(gameId: number): Promise<GameCatalogue> {
   const game = await gameCatalogue(gameId);
   if (game) return game;
   throw new UserError(409, 'The game is not scanned yet. Scan its folder first.');
 }
 
-/** The tables of a game and what points where in them; kept until the game, scripts or what is said of links change. */
-export async function openReading(gameId: number): Promise<Reading> {
+/** The tables of a game and what points where in them, as it is; kept until the game, scripts or what is said of links change. */
+export async function readGame(gameId: number): Promise<Reading> {
   const game = await scanned(gameId);
   const said = await ReadingLinkRow.findAll({ where: { gameId }, order: [['id', 'ASC']], raw: true });
   const kept = await listWords(gameId);
   const stamp = `${game.scan} ${scriptsStamp('table')} ${JSON.stringify([said, kept])}`;
   const known = readings().get(gameId);
   if (known?.stamp === stamp) return known.reading;
-  const reading = read(gameId, game, said, vocabulariesOf(kept));
+  const reading = read(gameId, game, said, vocabulariesOf(kept), stamp);
   readings().set(gameId, { stamp, reading });
   reading.catch(() => readings().delete(gameId));
   return reading;
@@ -109,10 +96,28 @@ async function read(
   game: GameCatalogue,
   said: readonly ReadingLinkRow[],
   vocabularies: readonly Vocabulary[],
+  stamp: string,
 ): Promise<Reading> {
-  const { found, problems, isCut } = await readTables(gameId, game);
+  const files = await readTables(gameId, game);
+  const made = await arrange(files.found, vocabularies);
+  const links = linksOf(made.tables, made.byId, made.keys, said);
+  return indexed({ ...files, ...made, links, ...{ gameId, stamp, vocabularies } });
+}
+
+/** Tables by what they are called, with what their rows are called by. */
+export async function arrange(
+  found: readonly FiledTable<EntryRecord>[],
+  vocabularies: readonly Vocabulary[],
+  /** Tables that were arranged before, where they stay as they are. */
+  known: (id: string, files: readonly EntryRecord[]) => GameTable | undefined = () => undefined,
+): Promise<Pick<Reading, 'tables' | 'byId' | 'keys'>> {
   const tables: GameTable[] = [];
   for (const { path, form, table, files } of mergeSingles(found)) {
+    const before = known(path, files);
+    if (before) {
+      tables.push(before);
+      continue;
+    }
     const words = vocabularies.filter((one) => isTable(path, one.table));
     const steps = words.flatMap((one) =>
       stepFields(table.columns.find(({ name }) => name === one.field)?.cells ?? [], one),
@@ -140,51 +145,13 @@ async function read(
     return { ...one, keyBy: keyBy < 0 ? undefined : keyBy };
   });
   await breath();
-  const byId = new Map(keyed.map(({ id }, i) => [id, i]));
-  const links = linksOf(keyed, byId, keys, said);
-  const followed = links.filter(({ source }) => FOLLOWED.has(source));
-  return {
-    ...{ gameId, tables: keyed, byId, keys, links, followed, problems, isCut },
-    index: new ReferenceIndex(keyed, followed, keys),
-  };
+  return { tables: keyed, byId: new Map(keyed.map(({ id }, i) => [id, i])), keys };
 }
 
-async function readTables(
-  gameId: number,
-  { catalogue, archives, ...rest }: GameCatalogue,
-): Promise<{
-  found: FiledTable<EntryRecord>[];
-  problems: { path: string; why: string }[];
-  isCut: boolean;
-}> {
-  const { kinds, sizes, archives: positions } = catalogue.columns;
-  const found: FiledTable<EntryRecord>[] = [];
-  const problems: { path: string; why: string }[] = [];
-  let [files, cells, isCut] = [0, 0, false];
-  for (let row = 0; row < catalogue.count && !isCut; row++) {
-    const isTable = kinds[row] === TABLE;
-    if (!isTable && kinds[row] !== TEXT) continue;
-    if (catalogue.wins[row] === 0 || archives[positions[row]!]!.path === '') continue;
-    const path = catalogue.path(row);
-    if (!isTable && !WRITTEN.test(path)) continue;
-    if (sizes[row]! > (isTable ? MOST_TABLE_BYTES : MOST_TEXT_BYTES)) continue;
-    if (++files > MOST_FILES) isCut = true;
-    const file = recordOf({ catalogue, archives, ...rest }, row);
-    try {
-      const opened = await openedEntry(gameId, file.archiveId, file.index);
-      const made = tablesOf(wholeEntry(opened, MOST_TABLE_BYTES), path, mediaScriptFor);
-      for (const table of made?.tables ?? []) {
-        cells += table.count * table.columns.length;
-        if (cells > MOST_CELLS) isCut = true;
-        else found.push({ file, path, form: made!.form, table });
-      }
-    } catch (error) {
-      if (!(error instanceof FormatError) && !(error instanceof UserError)) throw error;
-      problems.push({ path, why: error.message });
-    }
-    if (files % 8 === 0) await breath();
-  }
-  return { found, problems, isCut };
+/** A reading with the index of its references. */
+export function indexed(made: Omit<Reading, 'followed' | 'index'>): Reading {
+  const followed = made.links.filter(({ source }) => FOLLOWED.has(source));
+  return { ...made, followed, index: new ReferenceIndex(made.tables, followed, made.keys) };
 }
 
 /** What was found, with what somebody said over it. */
@@ -237,13 +204,25 @@ export const rowTitle = ({ tables }: Reading, table: number, row: number): strin
   return titleOf(of.table, row, of.titleBy, of.keyBy, of.id);
 };
 
+/** The cells of a row as the game has them without the mod; undefined where the mod changes nothing of its table, or has other rows. */
+export function rowAsItWas(
+  { before, tables }: Reading,
+  table: number,
+  row: number,
+): ((column: string) => Cell | undefined) | undefined {
+  const is = tables[table]!;
+  const was = before?.tables[before.byId.get(is.id) ?? -1];
+  if (!was || was.table === is.table || was.count !== is.count) return undefined;
+  return (column) => was.table.columns.find(({ name }) => name === column)?.cells[row];
+}
+
 /** Says that a field means rows of a table by a field of that, that it means none, or what was found again. */
 export async function sayLink(
   gameId: number,
   { table, field, to, by }: { table: string; field: string; to: string | null; by: string },
   isSaid: boolean,
 ): Promise<void> {
-  const reading = await openReading(gameId);
+  const reading = await readGame(gameId);
   const own = reading.tables[reading.byId.get(table) ?? -1];
   if (!own?.fields.some(({ path }) => path === field))
     throw new UserError(404, `There is no field ${field} in ${table}.`);

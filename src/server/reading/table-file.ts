@@ -1,6 +1,6 @@
 import { tableAsCsv, tableAsJson, tableAsRows } from '@/media/table/core';
 import { MOST_CELL_LENGTH, workbookOf } from '@/platform/node/workbook';
-import { openReading } from './reading';
+import { openReading } from './open-reading';
 import { tableAt } from './reading-view';
 
 export const TABLE_FORMS = ['csv', 'json', 'xlsx'] as const;
@@ -21,8 +21,9 @@ export async function tableFile(
   gameId: number,
   id: string,
   form: TableFileForm,
+  modId?: number,
 ): Promise<{ bytes: Uint8Array; name: string; type: string }> {
-  const { table } = tableAt(await openReading(gameId), id).of;
+  const { table } = tableAt(await openReading(gameId, modId), id).of;
   const stem = id.replace(/[^\p{L}\p{N}._-]+/gu, '_').replace(/\.[^.]*$/, '') || 'table';
   const about = { name: `${stem}.${form}`, type: TYPES[form] };
   if (form === 'csv') return { ...about, bytes: new TextEncoder().encode(tableAsCsv(table)) };

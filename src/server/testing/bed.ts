@@ -66,13 +66,18 @@ export class TestBed {
     for (const one of [this.folder, this.own]) fs.rmSync(one, { recursive: true, force: true });
   }
 
-  /** A game whose archives are ZIPs with these files, scanned. */
+  /** A game whose archives are ZIPs with these files, with others beside them, scanned. */
   async game(
     title: string,
-    archives: Readonly<Record<string, Readonly<Record<string, string>>>>,
+    archives: Readonly<Record<string, Readonly<Record<string, string | Uint8Array>>>>,
+    loose: Readonly<Record<string, string>> = {},
   ): Promise<GameView> {
     const folder = path.join(this.folder, title);
-    for (const [name, files] of Object.entries(archives)) this.zip(path.join(folder, name), files);
+    for (const [name, files] of Object.entries(archives)) this.zipBytes(path.join(folder, name), files);
+    for (const [name, text] of Object.entries(loose)) {
+      fs.mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
+      fs.writeFileSync(path.join(folder, name), text);
+    }
     const game = await addGame({ title, folder, notes: '' });
     await this.scan(game);
     return game;

@@ -26,6 +26,7 @@ import { useMod } from '../use-mod';
 import { BuildReport } from './BuildReport';
 import { ChangeRows } from './ChangeRows';
 import { Conflicts } from './Conflicts';
+import { MergedFiles } from './MergedFiles';
 import { GiveOut } from './GiveOut';
 import { InstallPlan } from './InstallPlan';
 import { Together } from './Together';
@@ -126,6 +127,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       {toBuild && toBuild.conflicts.length > 0 && (
         <Conflicts gameId={gameId} conflicts={toBuild.conflicts} mods={mods} />
       )}
+      {toBuild && toBuild.together.length > 0 && <MergedFiles files={toBuild.together} mods={mods} />}
       {latest ? (
         <BuildReport build={latest}>
           {!latest.holds &&

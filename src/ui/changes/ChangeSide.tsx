@@ -15,6 +15,7 @@ import { StateMark } from '../kit/StateMark';
 import { tellWith } from '../kit/tell-with';
 import { useAction } from '../queries';
 import { BeforeAfter } from './BeforeAfter';
+import { ChangeWords } from './ChangeWords';
 import { FIT_TONES } from './fit-tones';
 import { OneSide } from './OneSide';
 
@@ -37,7 +38,10 @@ export function ChangeSide({ gameId, modId, change }: { gameId: number; modId: n
         {nameOf(change.path)}
       </Typography>
       {change.action === 'replace' ? (
-        <BeforeAfter gameId={gameId} modId={modId} change={change} />
+        <>
+          <BeforeAfter gameId={gameId} modId={modId} change={change} />
+          <ChangeWords gameId={gameId} modId={modId} change={change} />
+        </>
       ) : (
         <OneSide gameId={gameId} modId={modId} change={change} />
       )}

@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useCallback, useState } from 'react';
+import type { ModView } from '@/server/mods/mods';
 import type { ReadingOverview } from '@/server/reading/reading-view';
 import { Failed, Loading } from '../kit/Blank';
 import { SidePanels } from '../kit/SidePanels';
@@ -18,6 +19,7 @@ import { WordsDialog } from './WordsDialog';
 
 interface Props {
   readonly gameId: number;
+  readonly mod: ModView | undefined;
   readonly view: ReadingView;
   readonly overview: ReadingOverview;
   /** The table of the file that the address means. */
@@ -25,7 +27,7 @@ interface Props {
   readonly onView: SetView;
 }
 
-export function ReadTables({ gameId, view, overview, ofFile, onView }: Props) {
+export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Props) {
   const known = (id: string): boolean => overview.tables.some((one) => one.id === id);
   const table = [view.table, ofFile].find(known) ?? overview.tables[0]!.id;
   const own = overview.tables.find(({ id }) => id === table)!;
@@ -59,8 +61,10 @@ export function ReadTables({ gameId, view, overview, ofFile, onView }: Props) {
             <Failed error={row.error} />
           ) : row.data ? (
             <RowCard
+              key={`${row.data.table} ${row.data.row}`}
               {...{ gameId }}
               data={row.data}
+              modId={view.as === 'game' ? undefined : mod?.id}
               onGo={go}
               onChain={(over) => onView({ over, depth: '' })}
               onValue={(value) => onView({ over: 'value', value })}
@@ -71,7 +75,13 @@ export function ReadTables({ gameId, view, overview, ofFile, onView }: Props) {
         }
       >
         <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-          <RowsBar {...{ gameId, view, table }} of={own} total={rows.total} onView={onView} />
+          <RowsBar
+            {...{ gameId, mod, view, table }}
+            isChanged={overview.changed.length > 0}
+            of={own}
+            total={rows.total}
+            onView={onView}
+          />
           {rows.error && !rows.loaded ? (
             <Failed error={rows.error} />
           ) : (

@@ -3,9 +3,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import Switch from '@mui/material/Switch';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import type { ModView } from '@/server/mods/mods';
 import type { ReadingOverview } from '@/server/reading/reading-view';
+import { HistoryButtons } from '../changes/HistoryButtons';
 import { number, plural } from '../format';
 import { PageLink } from '../kit/PageLink';
 import type { ReadingView, SetView } from './reading-state';
@@ -18,6 +22,9 @@ const FORMS = [
 
 interface Props {
   readonly gameId: number;
+  readonly mod: ModView | undefined;
+  /** Whether the mod changes any table. */
+  readonly isChanged: boolean;
   readonly view: ReadingView;
   readonly table: string;
   readonly of: ReadingOverview['tables'][number];
@@ -26,7 +33,7 @@ interface Props {
 }
 
 /** Which table is read, what of it is listed, and taking it out. */
-export function RowsBar({ gameId, view, table, of, total, onView }: Props) {
+export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView }: Props) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [file] = of.files;
   return (
@@ -37,6 +44,20 @@ export function RowsBar({ gameId, view, table, of, total, onView }: Props) {
         </Box>
         <Box sx={{ color: 'ink2', fontSize: 13 }}>{of.form}</Box>
         <Box sx={{ flex: 1 }} />
+        {mod && (isChanged || view.as === 'game') && (
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={view.as !== 'game'}
+                onChange={(_, isOn) => onView({ as: isOn ? '' : 'game' })}
+              />
+            }
+            label={`with ${mod.title}`}
+            slotProps={{ typography: { sx: { fontSize: 13.5, maxWidth: 220, overflowWrap: 'anywhere' } } }}
+          />
+        )}
+        {mod && view.as !== 'game' && <HistoryButtons gameId={gameId} modId={mod.id} watched={false} />}
         <TextField
           size="small"
           label="Find in the rows"
@@ -61,7 +82,7 @@ export function RowsBar({ gameId, view, table, of, total, onView }: Props) {
             <MenuItem
               key={form}
               component="a"
-              href={`/api/games/${gameId}/reading/file?${new URLSearchParams({ table, form }).toString()}`}
+              href={`/api/games/${gameId}/reading/file?${new URLSearchParams({ table, form, ...(mod && view.as !== 'game' && { mod: String(mod.id) }) }).toString()}`}
               onClick={() => setMenu(null)}
             >
               as {title}

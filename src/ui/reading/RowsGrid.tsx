@@ -121,8 +121,14 @@ export function RowsGrid({
               <div role="gridcell" className="mono number">
                 {row ? row.row + 1 : '…'}
               </div>
-              {row?.cells.slice(0, names.length).map(({ text, to }, i) => (
-                <div role="gridcell" key={i} title={text} dir="auto">
+              {row?.cells.slice(0, names.length).map(({ text, to, isChanged }, i) => (
+                <div
+                  role="gridcell"
+                  key={i}
+                  className={isChanged && 'changed'}
+                  title={isChanged ? `${text}, changed by the mod` : text}
+                  dir="auto"
+                >
                   {to.length > 0
                     ? to.map((one, n) => (
                         <span key={n}>
@@ -160,5 +166,6 @@ const LOOK = {
   '& .row:hover': { bgcolor: 'tint' },
   '& .row[aria-selected=true]': { bgcolor: 'tint', boxShadow: 'inset 3px 0 0 var(--mui-palette-brass)' },
   '& .row > div': { px: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
+  '& .changed': { bgcolor: 'tint', fontWeight: 650 },
   '& .number': { color: 'ink2', fontSize: 12 },
 } as const;

@@ -15,9 +15,11 @@ export interface ReadingView {
   readonly over: string;
   readonly depth: string;
   readonly value: string;
+  /** `game` where tables are read without what the mod changes. */
+  readonly as: string;
 }
 
-const KEYS = ['table', 'row', 'text', 'order', 'backwards', 'file', 'over', 'depth', 'value'] as const;
+const KEYS = ['table', 'row', 'text', 'order', 'backwards', 'file', 'over', 'depth', 'value', 'as'] as const;
 
 export type SetView = (change: Partial<ReadingView>, isStep?: boolean) => void;
 

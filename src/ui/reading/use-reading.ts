@@ -1,24 +1,38 @@
 'use client';
 import { keepPreviousData, useQueries, useQuery, type Query } from '@tanstack/react-query';
+import { createContext, useContext } from 'react';
 import type {
   ChainView,
   ReadingOverview,
   RowsView,
-  RowView,
   UnreadView,
   ValueFound,
 } from '@/server/reading/reading-view';
+import type { RowView, TargetView } from '@/server/reading/row-view';
 import { api } from '../api';
 import type { ReadingView } from './reading-state';
+
+/** The mod with whose changes tables are read; none as the game has them. */
+export const ReadingMod = createContext<number | undefined>(undefined);
 
 const asked = (params: Record<string, string>): string => new URLSearchParams(params).toString();
 const base = (gameId: number): string => `games/${gameId}/reading`;
 
-export const useReading = (gameId: number) =>
-  useQuery({
-    queryKey: ['reading', gameId, 'overview'],
-    queryFn: () => api.get<ReadingOverview>(base(gameId)),
+/** What is asked of all tables besides, with the mod that they are read with. */
+function useModAsked(): { readonly mod: number | undefined; readonly query: string } {
+  const mod = useContext(ReadingMod);
+  return { mod, query: mod === undefined ? '' : `mod=${mod}` };
+}
+
+export function useReading(gameId: number, isReady: boolean) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'overview'],
+    enabled: isReady,
+    queryFn: () => api.get<ReadingOverview>(`${base(gameId)}?${query}`),
+    placeholderData: keepPreviousData,
   });
+}
 
 /** The table that a file of the contents has. */
 export function useTableOfFile(gameId: number, file: string) {
@@ -41,6 +55,7 @@ export interface Rows {
 
 /** Rows of the table that is read, fetched in pages as they come into sight. */
 export function useRows(gameId: number, view: ReadingView, table: string, first: number, last: number): Rows {
+  const { mod, query } = useModAsked();
   const params = asked({
     ...{ table, text: view.text, order: view.order || '-1' },
     backwards: view.backwards || 'no',
@@ -50,12 +65,13 @@ export function useRows(gameId: number, view: ReadingView, table: string, first:
   const wanted = [...new Set([0, ...Array.from({ length: to - from + 1 }, (_, i) => from + i)])];
   const pages = useQueries({
     queries: wanted.map((page) => ({
-      queryKey: ['reading', gameId, 'rows', table, params, page],
+      queryKey: ['reading', gameId, mod, 'rows', table, params, page],
       enabled: table !== '',
-      queryFn: () => api.get<RowsView>(`${base(gameId)}/rows?${params}&from=${page * PAGE}&count=${PAGE}`),
+      queryFn: () =>
+        api.get<RowsView>(`${base(gameId)}/rows?${params}&from=${page * PAGE}&count=${PAGE}&${query}`),
       // Rows of another table are never shown in the place of these.
       placeholderData: (before: RowsView | undefined, query?: Query<RowsView>) =>
-        query?.queryKey[3] === table ? before : undefined,
+        query?.queryKey[4] === table ? before : undefined,
       structuralSharing: false,
     })),
   });
@@ -66,31 +82,51 @@ export function useRows(gameId: number, view: ReadingView, table: string, first:
   };
 }
 
-export const useRow = (gameId: number, table: string, row: string) =>
-  useQuery({
-    queryKey: ['reading', gameId, 'row', table, row],
+export function useRow(gameId: number, table: string, row: string) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'row', table, row],
     enabled: table !== '' && row !== '',
-    queryFn: () => api.get<RowView>(`${base(gameId)}/row?${asked({ table, row })}`),
+    queryFn: () => api.get<RowView>(`${base(gameId)}/row?${asked({ table, row })}&${query}`),
     placeholderData: keepPreviousData,
   });
+}
 
-export const useChainOf = (gameId: number, table: string, row: string, direction: string, depth: string) =>
-  useQuery({
-    queryKey: ['reading', gameId, 'chain', table, row, direction, depth],
-    queryFn: () => api.get<ChainView>(`${base(gameId)}/chain?${asked({ table, row, direction, depth })}`),
+export function useChainOf(gameId: number, table: string, row: string, direction: string, depth: string) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'chain', table, row, direction, depth],
+    queryFn: () =>
+      api.get<ChainView>(`${base(gameId)}/chain?${asked({ table, row, direction, depth })}&${query}`),
     placeholderData: keepPreviousData,
   });
+}
 
-export const useValue = (gameId: number, value: string) =>
-  useQuery({
-    queryKey: ['reading', gameId, 'value', value],
+export function useValue(gameId: number, value: string) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'value', value],
     enabled: value.trim() !== '',
-    queryFn: () => api.get<ValueFound[]>(`${base(gameId)}/value?${asked({ value })}`),
+    queryFn: () => api.get<ValueFound[]>(`${base(gameId)}/value?${asked({ value })}&${query}`),
     placeholderData: keepPreviousData,
   });
+}
 
-export const useUnread = (gameId: number) =>
-  useQuery({
-    queryKey: ['reading', gameId, 'unread'],
-    queryFn: () => api.get<UnreadView>(`${base(gameId)}/unread`),
+export function useUnread(gameId: number) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'unread'],
+    queryFn: () => api.get<UnreadView>(`${base(gameId)}/unread?${query}`),
   });
+}
+
+/** Rows that a field may mean. */
+export function useTargets(gameId: number, table: string, field: string, text: string, isWanted: boolean) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'targets', table, field, text],
+    enabled: isWanted,
+    queryFn: () => api.get<TargetView[]>(`${base(gameId)}/targets?${asked({ table, field, text })}&${query}`),
+    placeholderData: keepPreviousData,
+  });
+}

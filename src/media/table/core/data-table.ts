@@ -116,3 +116,15 @@ export const tableOfRows = (names: readonly string[], rows: readonly (readonly C
   count: rows.length,
   placeOf: (row, column) => [row, column],
 });
+
+/** A value within a cell. */
+export function valueWithin(cell: Cell | undefined, within: Place): Cell | undefined {
+  let at = cell;
+  for (const step of within)
+    at = isList(at) ? at[Number(step)] : isRecord(at) ? at.get(String(step)) : undefined;
+  return at;
+}
+
+/** What leads to a value, as fields are called: `near[]`, `from[].item`. */
+export const fieldPath = (column: string, within: Place): string =>
+  column + within.map((step) => (typeof step === 'number' ? '[]' : `.${step}`)).join('');

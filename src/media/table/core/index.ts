@@ -1,9 +1,9 @@
 export { isList, isRecord, spelledCell, type Cell, type NestedRecord } from './cell';
-export { NAME_COLUMN, type Column, type DataTable, type Place } from './data-table';
+export { fieldPath, NAME_COLUMN, valueWithin, type Column, type DataTable, type Place } from './data-table';
 export { describedData } from './described-table';
 export { tableAsCsv, tableAsJson, tableAsRows } from './spell-out';
 export { fieldsOf, type Field } from './fields';
-export { readOpenTables, type ReadTables, type TableForm } from './read-open';
+export { isOpenForm, readOpenTables, type ReadTables, type TableForm } from './read-open';
 export { mergeSingles, type FiledTable, type GroupedTable } from './merge-singles';
 export { titleColumn, titleOf } from './row-titles';
 export {
@@ -17,3 +17,5 @@ export {
   type TableChanges,
   type TableEdit,
 } from './edit';
+export { checkCell, readValue, type CellFinding, type CellRules, type ReadValue } from './check-cell';
+export { fitTable, type FormedTables } from './fit-table';

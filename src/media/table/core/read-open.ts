@@ -9,11 +9,17 @@ import type { Cell } from './cell';
 import { tableOfRows, tablesIn, type DataTable } from './data-table';
 
 /** Forms of tables that are open, as they are called. */
-export type TableForm = 'CBOR' | 'MessagePack' | 'JSON' | 'YAML' | 'CSV' | 'INI';
+const FORMS = ['CBOR', 'MessagePack', 'JSON', 'YAML', 'CSV', 'INI'] as const;
+export type TableForm = (typeof FORMS)[number];
+
+/** Whether a form is read and written here without a script. */
+export const isOpenForm = (form: string): boolean => (FORMS as readonly string[]).includes(form);
 
 export interface ReadTables {
   readonly form: TableForm;
   readonly tables: readonly DataTable[];
+  /** All that the file says, whether its tables have it or not. */
+  readonly document: Cell;
 }
 
 /** Records within records beyond this are no table of a game. */
@@ -123,12 +129,17 @@ function fromPack(bytes: Uint8Array, file: string): Cell {
   }
 }
 
+const ofDocument = (form: TableForm, document: Cell): ReadTables => ({
+  form,
+  tables: tablesIn(document),
+  document,
+});
+
 /** Tables of an open form; undefined where the bytes are none. Throws FormatError where they say that they are one and are broken. */
 export function readOpenTables(bytes: Uint8Array, name: string): ReadTables | undefined {
   const ending = endingOf(name);
-  if (saysCbor(bytes) || ending === 'cbor') return { form: 'CBOR', tables: tablesIn(fromCbor(bytes, name)) };
-  if (ending === 'msgpack' || ending === 'mpk')
-    return { form: 'MessagePack', tables: tablesIn(fromPack(bytes, name)) };
+  if (saysCbor(bytes) || ending === 'cbor') return ofDocument('CBOR', fromCbor(bytes, name));
+  if (ending === 'msgpack' || ending === 'mpk') return ofDocument('MessagePack', fromPack(bytes, name));
   const text = decodeAnyText(bytes)?.text;
   if (text === undefined) return undefined;
   const written = fromText(text, ending, name);
@@ -141,7 +152,7 @@ const OTHERS = new Set(['yaml', 'yml', 'csv', 'tsv', 'ini', 'cfg']);
 function fromText(text: string, ending: string, name: string): ReadTables | undefined {
   if (ending === 'json' || (!OTHERS.has(ending) && /^\s*[[{]/.test(text))) {
     try {
-      return { form: 'JSON', tables: tablesIn(cellOf(JSON.parse(text), name)) };
+      return ofDocument('JSON', cellOf(JSON.parse(text), name));
     } catch (error) {
       if (error instanceof FormatError) throw error;
       if (ending === 'json') throw broken(name, 'JSON (RFC 8259)', error);
@@ -150,14 +161,13 @@ function fromText(text: string, ending: string, name: string): ReadTables | unde
   }
   if (ending === 'yaml' || ending === 'yml') {
     try {
-      return { form: 'YAML', tables: tablesIn(cellOf(parseYaml(text, { maxAliasCount: 100 }), name)) };
+      return ofDocument('YAML', cellOf(parseYaml(text, { maxAliasCount: 100 }), name));
     } catch (error) {
       throw broken(name, 'YAML', error);
     }
   }
   if (ending === 'csv' || ending === 'tsv') return fromCsv(text);
-  if (ending === 'ini' || ending === 'cfg')
-    return { form: 'INI', tables: tablesIn(cellOf(parseIni(text), name)) };
+  if (ending === 'ini' || ending === 'cfg') return ofDocument('INI', cellOf(parseIni(text), name));
   return undefined;
 }
 
@@ -189,5 +199,5 @@ function fromCsv(text: string): ReadTables | undefined {
       return isNumber[i] ? (cell === '' ? null : Number(cell)) : cell;
     }),
   );
-  return { form: 'CSV', tables: [tableOfRows(names, cells)] };
+  return { form: 'CSV', tables: [tableOfRows(names, cells)], document: data };
 }

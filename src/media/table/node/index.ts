@@ -3,7 +3,7 @@ import { kindOfEnding, typeOfHead } from '@/core/kinds';
 import type { MediumNode } from '@/media/medium';
 import type { TableHead } from '@/media/head';
 import { inMemory } from '@/platform/node/convert/converter';
-import { tableAsCsv, tableAsJson, tableAsRows, type DataTable } from '../core';
+import { fitTable, tableAsCsv, tableAsJson, tableAsRows, type DataTable } from '../core';
 import { tablesOf, type TablesRead } from './read-tables';
 
 export { tablesOf, type TablesRead } from './read-tables';
@@ -66,5 +66,11 @@ export const tableNode: MediumNode = {
         if (first.length > MOST_SHOWN) break;
       }
     return Promise.resolve({ ...head, first });
+  },
+  fit(slot, given, _mends, { scripts }) {
+    if (slot.kind !== kind) return Promise.resolve(undefined);
+    const own = tablesOf(slot.bytes, slot.name, scripts);
+    if (!own || own.tables.length === 0) return Promise.resolve(undefined);
+    return Promise.resolve(fitTable(own, given.bytes, () => tablesOf(given.bytes, slot.name, scripts)));
   },
 };

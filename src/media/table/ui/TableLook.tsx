@@ -6,14 +6,9 @@ import { PageLink } from '@/ui/kit/PageLink';
 import { number } from '@/ui/format';
 
 /** The first rows of a table, and the way to where it is read with all others of the game. */
-export function TableLook({ gameId, data, changed }: LookProps) {
+export function TableLook({ gameId, data }: LookProps) {
   const { look } = data;
   if (look.sort !== 'table') return null;
-  // What is known here is of the table as the game has it.
-  if (changed)
-    return (
-      <Box sx={{ color: 'ink2' }}>The table as the mod has it is not shown here; take it out to read it.</Box>
-    );
   const [names = [], ...rows] = look.first;
   return (
     <>

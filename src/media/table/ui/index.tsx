@@ -5,4 +5,10 @@ import type { MediumUi } from '@/media/medium-ui';
 const TableLook = dynamic(() => import('./TableLook').then((made) => made.TableLook));
 
 /** Tables on the screens. */
-export const tableUi: MediumUi = { kind: 'table', title: 'Table', Icon: TableChartOutlined, Look: TableLook };
+export const tableUi: MediumUi = {
+  kind: 'table',
+  title: 'Table',
+  Icon: TableChartOutlined,
+  Look: TableLook,
+  isToldInWords: true,
+};

@@ -13,4 +13,5 @@ export const textUi: MediumUi = {
   Look: TextLook,
   // A text is seen and mended where it does not fit.
   looksUnfit: true,
+  isToldInWords: true,
 };

@@ -23,7 +23,8 @@ export interface MergedCells {
 function editsOf(base: Uint8Array, changed: Uint8Array, name: string): TableEdit[] | undefined {
   const before = readOpenTables(base, name);
   const after = readOpenTables(changed, name);
-  if (!before || after?.form !== before.form || after.tables.length !== before.tables.length) return undefined;
+  if (!before || after?.form !== before.form || after.tables.length !== before.tables.length)
+    return undefined;
   const edits: TableEdit[] = [];
   for (const [i, table] of before.tables.entries()) {
     const other = after.tables[i]!;
@@ -32,10 +33,12 @@ function editsOf(base: Uint8Array, changed: Uint8Array, name: string): TableEdit
     if (added.length + removed.length + columnsAdded.length + columnsRemoved.length > 0) return undefined;
     for (const { row, column, within, after: value, before: was } of cells) {
       if (value === undefined || was === undefined) return undefined;
-      edits.push({ ...{ table: table.name, row, column, within, value } });
+      edits.push({ table: table.name, row, column, within, value });
     }
   }
-  return edits;
+  // What differs besides values of tables would be lost.
+  const again = readOpenTables(edits.length > 0 ? writeCells(base, name, edits) : base, name);
+  return again && sameCell(again.document, after.document) ? edits : undefined;
 }
 
 const idOf = ({ table, row, column, within }: TableEdit): string =>
@@ -67,7 +70,14 @@ export function mergeCells(
     }
   }
   const all = [...said.values()];
-  const bytes = all.length === 0 ? base : writeCells(base, name, all.map(({ edit }) => edit));
+  const bytes =
+    all.length === 0
+      ? base
+      : writeCells(
+          base,
+          name,
+          all.map(({ edit }) => edit),
+        );
   return {
     bytes,
     taken: changes.map((_, number) => all.filter(({ by }) => by.at(-1) === number).length),

@@ -3,7 +3,10 @@ import { FormatError } from '@/core/bytes';
 import { splice, wantedOf, type CellEdit, type ValueSpan, type Wanted } from './wanted';
 
 /** What begins at a byte of a MessagePack document: a list or record of so many, or a value that ends somewhere. */
-type Head = { readonly list: number; readonly at: number } | { readonly record: number; readonly at: number } | { readonly to: number };
+type Head =
+  | { readonly list: number; readonly at: number }
+  | { readonly record: number; readonly at: number }
+  | { readonly to: number };
 
 /** Bytes of numbers, and bytes of lengths, by the first byte; from the specification of MessagePack. */
 const PLAIN: Readonly<Record<number, number>> = {
@@ -35,7 +38,12 @@ function headAt(view: DataView, at: number, file: string): Head {
   if (plain !== undefined) return { to: at + 1 + plain };
   const counted = COUNTED[first];
   if (!counted)
-    throw new FormatError('bad-value', { file, byteOffset: at, expected: 'MessagePack', actual: 'byte 0xc1' });
+    throw new FormatError('bad-value', {
+      file,
+      byteOffset: at,
+      expected: 'MessagePack',
+      actual: 'byte 0xc1',
+    });
   const [size, more] = counted;
   return { to: at + 1 + size + more + number(at + 1, size) };
 }

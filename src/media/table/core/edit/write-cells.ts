@@ -39,15 +39,19 @@ export function writeCells(bytes: Uint8Array, name: string, edits: readonly Tabl
   }));
   const { bytes: made, written } = writeForm(bytes, name, read, placed);
   if (written !== placed.length) throw notWritten(name, placed[0]!.edit, 'a value that is written there');
-  refuseUnlike(read, made, name, placed.map(({ edit }) => edit));
+  refuseUnlike(
+    read,
+    made,
+    name,
+    placed.map(({ edit }) => edit),
+  );
   return made;
 }
 
 /** Of several edits of one value the last counts. */
 function lastOfEach(edits: readonly TableEdit[]): TableEdit[] {
   const found = new Map<string, TableEdit>();
-  for (const edit of edits)
-    found.set(JSON.stringify([edit.table, edit.row, edit.column, edit.within]), edit);
+  for (const edit of edits) found.set(JSON.stringify([edit.table, edit.row, edit.column, edit.within]), edit);
   return [...found.values()];
 }
 
@@ -117,7 +121,8 @@ function refuseUnlike(
   );
   tables.forEach((table: DataTable, i) => {
     const { cells, added, removed, columnsAdded, columnsRemoved } = compareTables(table, again.tables[i]!);
-    if (added.length + removed.length + columnsAdded.length + columnsRemoved.length > 0) throw unlike(edits[0]!);
+    if (added.length + removed.length + columnsAdded.length + columnsRemoved.length > 0)
+      throw unlike(edits[0]!);
     for (const { row, column, within, after } of cells) {
       const id = JSON.stringify([table.name, row, column, within]);
       const edit = open.get(id);

@@ -1,0 +1,174 @@
+import { equalBytes } from '@/core/bytes';
+import type { FitShown } from '@/core/fit';
+import { ChangeRow } from '@/db';
+import {
+  checkCell,
+  fieldPath,
+  readOpenTables,
+  readValue,
+  sameCell,
+  spelledCell,
+  valueWithin,
+  writeCells,
+  type Cell,
+  type CellFinding,
+  type Place,
+  type TableEdit,
+} from '@/media/table/core';
+import type { KeyField } from '@/media/table/core/links';
+import { UserError } from '@/platform/user-error';
+import { wholeEntry } from '../looking/preview';
+import { bytesInMod } from '../mods/bytes-in-mod';
+import { changeSlot } from '../mods/change-slot';
+import { asStep } from '../mods/history';
+import { modRow, placeEntry } from '../mods/mods';
+import { originalEntry } from '../mods/original-entry';
+import { openedEntry } from '../opening/opened';
+import { keepBlob } from '../storage/storage';
+import { openReading } from './open-reading';
+import { MOST_TABLE_BYTES } from './read-tables';
+import { rowTitle, type GameTable, type Reading } from './reading';
+import { tableAt } from './reading-view';
+
+/** A value that somebody wants to be another one. */
+export interface CellAsked {
+  readonly table: string;
+  readonly row: number;
+  readonly column: string;
+  /** What leads to it within its cell. */
+  readonly within: Place;
+  /** As it is written. */
+  readonly text: string;
+  /** What stood there when it was asked for. */
+  readonly was: string;
+}
+
+export interface CellAnswer {
+  readonly findings: readonly CellFinding[];
+  /** Whether it is in the mod now; where something is wrong it is not, unless that is said. */
+  readonly isWritten: boolean;
+  readonly fit: FitShown | null;
+}
+
+/** What is given by the reading view is called so. */
+const FROM_READING = ', cells changed';
+
+/** What is found of a value that is wanted for a cell, in a mod. */
+function checked(
+  reading: Reading,
+  number: number,
+  asked: CellAsked,
+): { value?: Cell; findings: CellFinding[] } {
+  const of = reading.tables[number]!;
+  const before = cellOf(of, asked);
+  const read = readValue(asked.text, before);
+  if ('finding' in read) return { findings: [read.finding] };
+  const { value } = read;
+  if (sameCell(before, value)) return { value, findings: [] };
+  const path = fieldPath(asked.column, asked.within);
+  const field = of.fields.findIndex((one) => one.path === path);
+  const link = reading.followed.find((one) => one.from === number && one.field === field);
+  const target = link && reading.keys.find((one) => one.table === link.to && one.field === link.by);
+  const key = keyIn(reading, number, field);
+  const other = key?.rows.get(value as string | number);
+  const findings = checkCell(value, {
+    before,
+    field: of.fields[field],
+    means: target && {
+      table: reading.tables[link.to]!.id,
+      has: (one) => (typeof one === 'string' || typeof one === 'number') && target.rows.has(one),
+    },
+    key: key && {
+      others: other === undefined || other === asked.row ? 0 : 1,
+      named: namedBy(reading, number, asked.row, field),
+    },
+  });
+  return { value, findings };
+}
+
+/** The rows by a field that others mean them by, or that they are called by first; names that nothing goes by may stand twice. */
+function keyIn({ keys, followed, tables }: Reading, table: number, field: number): KeyField | undefined {
+  const key = keys.find((one) => one.table === table && one.field === field);
+  const { keyBy, table: of, fields } = tables[table]!;
+  const isFirst = keyBy !== undefined && of.columns[keyBy]!.name === fields[field]?.path;
+  return isFirst || followed.some(({ to, by }) => to === table && by === field) ? key : undefined;
+}
+
+/** How many places name a row by a field of it. */
+function namedBy({ index, followed }: Reading, table: number, row: number, field: number): number {
+  let count = 0;
+  for (const { link } of index.into(index.rowOf(table, row))) if (followed[link]!.by === field) count++;
+  return count;
+}
+
+const cellOf = (of: GameTable, { column, row, within }: Pick<CellAsked, 'column' | 'row' | 'within'>) =>
+  valueWithin(of.table.columns.find(({ name }) => name === column)?.cells[row], within);
+
+/** What is found of a value, without anything being changed. */
+export async function checkCellIn(gameId: number, modId: number, asked: CellAsked): Promise<CellFinding[]> {
+  const reading = await openReading(gameId, modId);
+  return checked(reading, tableAt(reading, asked.table).number, asked).findings;
+}
+
+/** Writes a value into the table's file as a mod has it, as one step that can be undone. */
+export async function editCell(
+  gameId: number,
+  modId: number,
+  asked: CellAsked,
+  isDespite: boolean,
+): Promise<CellAnswer> {
+  await modRow(gameId, modId);
+  const reading = await openReading(gameId, modId);
+  const { number, of } = tableAt(reading, asked.table);
+  if (asked.row >= of.count) throw new UserError(404, `${asked.table} has ${of.count} rows.`);
+  const before = cellOf(of, asked);
+  const called = `${fieldPath(asked.column, asked.within)} of ${rowTitle(reading, number, asked.row)}`;
+  if (spelledCell(before) !== asked.was)
+    throw new UserError(
+      409,
+      `${called} is ${spelledCell(before) || 'empty'} by now. Look at it, and say again what it should be.`,
+    );
+  const { value, findings } = checked(reading, number, asked);
+  if (value === undefined || (!isDespite && findings.some(({ state }) => state === 'wrong')))
+    return { findings, isWritten: false, fit: null };
+  if (sameCell(before, value)) return { findings, isWritten: false, fit: null };
+  const isRowAFile = of.files.length > 1;
+  const file = of.files[isRowAFile ? asked.row : 0]!;
+  const opened = await openedEntry(gameId, file.archiveId, file.index);
+  const slot = await changeSlot(opened);
+  const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
+  const edit: TableEdit = {
+    ...{ table: of.table.name, row: isRowAFile ? 0 : asked.row, column: asked.column },
+    ...{ within: asked.within, value },
+  };
+  refuseOther(base, file.path, edit, before);
+  const bytes = writeCells(base, file.path, [edit]);
+  const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
+  const name = file.path.slice(file.path.lastIndexOf('/') + 1);
+  const fit = await asStep(modId, what.slice(0, 200), [slot], async (): Promise<FitShown | null> => {
+    const row = await ChangeRow.findOne({ where: { modId, ...slot } });
+    if (row && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
+      // Nothing is left of the change.
+      await row.destroy();
+      return null;
+    }
+    const given = row && !row.givenName.endsWith(FROM_READING) ? row.givenName : name;
+    return placeEntry(opened, modId, {
+      name: given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`,
+      blob: keepBlob(bytes),
+      size: bytes.length,
+    });
+  });
+  return { findings, isWritten: true, fit };
+}
+
+/** What is written into has to be what was read: something else may be installed. */
+function refuseOther(base: Uint8Array, path: string, edit: TableEdit, before: Cell | undefined): void {
+  const table = readOpenTables(base, path)?.tables.find(({ name }) => name === edit.table);
+  const cell = table?.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
+  if (!sameCell(valueWithin(cell, edit.within), before))
+    throw new UserError(
+      409,
+      `${path} in the folder is not what a mod is built from: something is installed. Restore the originals first, then change it.`,
+    );
+}

@@ -1,0 +1,98 @@
+import { LRUCache } from 'lru-cache';
+import { FormatError } from '@/core/bytes';
+import { ChangeRow } from '@/db';
+import type { FiledTable } from '@/media/table/core';
+import { tablesOf } from '@/media/table/node';
+import type { EntryRecord } from '../entries/catalogue';
+import { modRow } from '../mods/mods';
+import { mediaScriptFor } from '../opening/scripts';
+import { readBlob } from '../storage/storage';
+import { arrange, indexed, readGame, type GameLink, type Reading } from './reading';
+
+declare global {
+  var zeroLatchModReadings: LRUCache<string, { stamp: string; reading: Promise<Reading> }> | undefined;
+}
+const readings = (): LRUCache<string, { stamp: string; reading: Promise<Reading> }> =>
+  (globalThis.zeroLatchModReadings ??= new LRUCache({ max: 2 }));
+
+/** The tables of a game and what points where in them; with a mod, as they will be with its changes. */
+export async function openReading(gameId: number, modId?: number): Promise<Reading> {
+  const before = await readGame(gameId);
+  if (modId === undefined) return before;
+  await modRow(gameId, modId);
+  const rows = await ChangeRow.findAll({
+    where: { modId, action: 'replace' },
+    attributes: ['path', 'archivePath', 'preparedBlob'],
+    order: [['id', 'ASC']],
+    raw: true,
+  });
+  const files = new Map(before.found.map(({ file, path }) => [path, file]));
+  // Of namesakes those are read that the game finds; a change of another one is not seen.
+  const changed = rows.filter(({ path, archivePath, preparedBlob }) => {
+    const file = files.get(path);
+    return preparedBlob !== null && file !== undefined && [archivePath, '.'].includes(file.archive);
+  });
+  if (changed.length === 0) return before;
+  const stamp = `${before.stamp} ${JSON.stringify(changed)}`;
+  const id = `${gameId} ${modId}`;
+  const known = readings().get(id);
+  if (known?.stamp === stamp) return known.reading;
+  const reading = withChanges(
+    before,
+    new Map(changed.map(({ path, preparedBlob }) => [path, preparedBlob!])),
+    stamp,
+  );
+  readings().set(id, { stamp, reading });
+  reading.catch(() => readings().delete(id));
+  return reading;
+}
+
+async function withChanges(
+  before: Reading,
+  blobs: ReadonlyMap<string, string>,
+  stamp: string,
+): Promise<Reading> {
+  const problems = before.problems.filter(({ path }) => !blobs.has(path));
+  const made = new Map<string, FiledTable<EntryRecord>[]>();
+  const found = before.found.flatMap((one): readonly FiledTable<EntryRecord>[] => {
+    const blob = blobs.get(one.path);
+    if (blob === undefined) return [one];
+    // All tables of a file come with the first of them.
+    if (made.has(one.path)) return [];
+    const own: FiledTable<EntryRecord>[] = [];
+    made.set(one.path, own);
+    try {
+      const read = tablesOf(readBlob(blob), one.path, mediaScriptFor);
+      for (const table of read?.tables ?? [])
+        own.push({ file: one.file, path: one.path, form: read!.form, table });
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      problems.push({ path: one.path, why: error.message });
+    }
+    return own;
+  });
+  const arranged = await arrange(found, before.vocabularies, (id, files) => {
+    const was = before.tables[before.byId.get(id) ?? -1];
+    const isSame = was?.files.length === files.length && !files.some(({ path }) => blobs.has(path));
+    return isSame ? was : undefined;
+  });
+  const { gameId, vocabularies, isCut } = before;
+  return indexed({
+    ...arranged,
+    ...{ gameId, vocabularies, isCut, found, problems, stamp, before },
+    links: linksIn(arranged, before),
+  });
+}
+
+/** What points where stays as it is without the mod, so that an edit does not change what fields mean. */
+function linksIn({ tables, byId }: Pick<Reading, 'tables' | 'byId'>, before: Reading): GameLink[] {
+  return before.links.flatMap((link) => {
+    const [from, to] = [link.from, link.to].map((table) => byId.get(before.tables[table]!.id));
+    if (from === undefined || to === undefined) return [];
+    const fieldIn = (own: number, path: string): number =>
+      tables[own]!.fields.findIndex((one) => one.path === path);
+    const field = fieldIn(from, before.tables[link.from]!.fields[link.field]!.path);
+    const by = fieldIn(to, before.tables[link.to]!.fields[link.by]!.path);
+    return field < 0 || by < 0 ? [] : [{ ...link, from, to, field, by }];
+  });
+}

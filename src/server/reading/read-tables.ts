@@ -1,0 +1,66 @@
+import { FormatError } from '@/core/bytes';
+import { codeOfKind } from '@/core/kinds';
+import type { FiledTable } from '@/media/table/core';
+import { tableNode, tablesOf } from '@/media/table/node';
+import { textNode } from '@/media/text/node';
+import { UserError } from '@/platform/user-error';
+import { recordOf, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
+import { wholeEntry } from '../looking/preview';
+import { openedEntry } from '../opening/opened';
+import { mediaScriptFor } from '../opening/scripts';
+
+const TEXT = codeOfKind(textNode.kind);
+const TABLE = codeOfKind(tableNode.kind);
+/** Texts of these endings may be tables; others where they begin as JSON does. */
+const WRITTEN = /\.(?:json|ya?ml|csv|tsv|ini|cfg|scene|level|item|quest|data)$/i;
+const MOST_FILES = 4000;
+export const MOST_TABLE_BYTES = 64 << 20;
+const MOST_TEXT_BYTES = 16 << 20;
+/** More cells than these are not held. */
+const MOST_CELLS = 20_000_000;
+
+/** Lets others have their turn. */
+export const breath = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+
+/** The tables of a game, each with the file that it lies in. */
+export interface FoundTables {
+  readonly found: readonly FiledTable<EntryRecord>[];
+  readonly problems: readonly { readonly path: string; readonly why: string }[];
+  /** Whether bounds left tables out. */
+  readonly isCut: boolean;
+}
+
+/** Reads all files of a game that the game finds and that are tables. */
+export async function readTables(
+  gameId: number,
+  { catalogue, archives, ...rest }: GameCatalogue,
+): Promise<FoundTables> {
+  const { kinds, sizes, archives: positions } = catalogue.columns;
+  const found: FiledTable<EntryRecord>[] = [];
+  const problems: { path: string; why: string }[] = [];
+  let [files, cells, isCut] = [0, 0, false];
+  for (let row = 0; row < catalogue.count && !isCut; row++) {
+    const isTable = kinds[row] === TABLE;
+    if (!isTable && kinds[row] !== TEXT) continue;
+    if (catalogue.wins[row] === 0 || archives[positions[row]!]!.path === '') continue;
+    const path = catalogue.path(row);
+    if (!isTable && !WRITTEN.test(path)) continue;
+    if (sizes[row]! > (isTable ? MOST_TABLE_BYTES : MOST_TEXT_BYTES)) continue;
+    if (++files > MOST_FILES) isCut = true;
+    const file = recordOf({ catalogue, archives, ...rest }, row);
+    try {
+      const opened = await openedEntry(gameId, file.archiveId, file.index);
+      const made = tablesOf(wholeEntry(opened, MOST_TABLE_BYTES), path, mediaScriptFor);
+      for (const table of made?.tables ?? []) {
+        cells += table.count * table.columns.length;
+        if (cells > MOST_CELLS) isCut = true;
+        else found.push({ file, path, form: made!.form, table });
+      }
+    } catch (error) {
+      if (!(error instanceof FormatError) && !(error instanceof UserError)) throw error;
+      problems.push({ path, why: error.message });
+    }
+    if (files % 8 === 0) await breath();
+  }
+  return { found, problems, isCut };
+}
