@@ -99,8 +99,8 @@ test('a project under a mask: its tables are read row by row along what points w
   });
 
   await test.step('the steps of a scene are read in words, with links and jumps, once somebody gives them', async () => {
-    await page.getByRole('button', { name: 'Words for steps' }).click();
-    const dialog = page.getByRole('dialog', { name: 'Words for steps' });
+    await page.getByRole('button', { name: 'Words for steps and maps' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Words for steps and maps' });
     await dialog.getByRole('textbox', { name: 'Words' }).fill('words for: scenes');
     await dialog.getByRole('button', { name: 'Keep the words' }).click();
     await expect(page.getByText(/a table and its field/)).toBeVisible();

@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { MOODS, PEOPLE, person } from '../drawing/figures';
+import { GROUND_HEIGHT, GROUND_WIDTH, groundDrawing, GROUNDS } from '../drawing/grounds';
 import { PLACES, placeDrawing } from '../drawing/places';
 import { programFile } from '../lanternfen/program';
 import { bell, tune, wash } from '../sounds';
@@ -43,6 +44,11 @@ export async function buildQuillmoor(folder: string): Promise<void> {
       const body = `<g transform="translate(128 138) scale(.78)">${person(who, mood)}</g>`;
       hide(`plates/people/${who}_${mood}.plate`, await draw(body, 128, 128, '0 0 256 256'));
     }
+  for (const ground of GROUNDS)
+    hide(
+      `plates/grounds/${ground}.plate`,
+      await draw(groundDrawing(ground), GROUND_WIDTH, GROUND_HEIGHT, `0 0 ${GROUND_WIDTH} ${GROUND_HEIGHT}`),
+    );
   hide('notes/post_bell.note', bell(262));
   hide('notes/moor_wind.note', wash('moor', 0.3, 0.7));
   hide('notes/letter_song.note', await opus(tune('letters', [262, 294, 330, 392, 330, 294, 262, 220])));

@@ -1,4 +1,5 @@
 import { PEOPLE } from '../drawing/figures';
+import { GROUNDS } from '../drawing/grounds';
 import { PLACES } from '../drawing/places';
 import { SPOKEN } from '../lanternfen/texts';
 import { seeded } from '../random';
@@ -13,7 +14,6 @@ const NAMES = [
   ...['The toll clerk', 'Hobbin', 'Lark', 'The lamp boy', 'Nettle', 'Mother Peat', 'Quill', 'A drowned man'],
 ];
 const MORE_PLACES = ['reed_mill', 'ink_house', 'stilt_row', 'otter_stair', 'salt_gate', 'moor_post'];
-const GROUNDS = ['reeds', 'peat', 'water', 'planks', 'stone', 'moss'];
 const ITEMS = [
   ...[
     'a lantern',
@@ -86,6 +86,33 @@ words:
   0: { called: ends, says: 'The scene ends.' }
 `;
 
+/** The ground of a place, spot by spot: water in its hollows, stone on its heights, planks across. One of them is wide. */
+function groundOf(name: string, number: number): { readonly across: number; readonly tiles: number[] } {
+  const random = seeded(`Quillmoor ground of ${name}`);
+  const [across, down] = name === 'moor_post' ? [40, 30] : [10, 8];
+  const bridge = Math.floor(random() * down);
+  const turn = number * 1.7;
+  const tiles = Array.from({ length: across * down }, (_, i) => {
+    const [x, y] = [i % across, Math.floor(i / across)];
+    const high =
+      Math.sin(x * 0.55 + turn) + Math.cos(y * 0.6 - turn) + Math.sin((x + y) * 0.3 + turn) + random() * 0.7;
+    const ground =
+      y === bridge && high < 0.4
+        ? 'planks'
+        : high < -1
+          ? 'water'
+          : high < -0.2
+            ? 'reeds'
+            : high < 0.8
+              ? 'peat'
+              : high < 1.7
+                ? 'moss'
+                : 'stone';
+    return FIRST.grounds + GROUNDS.indexOf(ground);
+  });
+  return { across, tiles };
+}
+
 /** The story's tables: rows point at each other by number; some rows nothing reads, and some fields are not what they seem. */
 export function storyTables(): Record<string, Plain> {
   const random = seeded('Quillmoor tables');
@@ -107,6 +134,7 @@ export function storyTables(): Record<string, Plain> {
     id: FIRST.grounds + i,
     name,
     slow: i === 2 ? 4 : 1 + (i % 3),
+    looks: `grounds/${name}`,
     // Of an older draft.
     unused: 0,
   }));
@@ -118,7 +146,7 @@ export function storyTables(): Record<string, Plain> {
     near: [FIRST.places + ((i + 1) % places.length), FIRST.places + ((i + 3) % places.length)],
     plate: PLACES[i] ? `places/${PLACES[i]}` : '',
     view: { q: 0, r: 0, wide: 8, high: 6 },
-    tiles: Array.from({ length: 10 * 8 }, () => FIRST.grounds + any(GROUNDS.length)),
+    ...groundOf(name, i),
   }));
   const letters = lines.map(({ from, text }, i): Row => ({
     id: FIRST.letters + i,

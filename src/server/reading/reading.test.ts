@@ -165,8 +165,8 @@ test('what somebody says of a field counts before what was found, and is taken b
 test('a table is taken out as CSV, JSON and XLSX', async () => {
   const csv = await tableFile(game.id, id('grounds'), 'csv');
   expect(Buffer.from(csv.bytes).toString().split('\n').slice(0, 2)).toEqual([
-    'id,name,slow,unused',
-    '50,reeds,1,0',
+    'id,name,slow,looks,unused',
+    '50,reeds,1,grounds/reeds,0',
   ]);
   const json = await tableFile(game.id, id('grounds'), 'json');
   expect(JSON.parse(Buffer.from(json.bytes).toString())).toEqual(storyTables().grounds);

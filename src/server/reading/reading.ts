@@ -17,12 +17,13 @@ import {
   type KeyField,
   type TableFields,
 } from '@/media/table/core/links';
+import type { MapWords } from '@/media/table/core/places';
 import { stepFields, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 import { gameCatalogue, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { scriptsStamp } from '../opening/scripts';
 import { breath, readTables, type FoundTables } from './read-tables';
-import { isTable, listWords, vocabulariesOf } from './words';
+import { isTable, listWords, mapWordsOf, vocabulariesOf, type KeptWords } from './words';
 
 /** A table of a game, as it is read. */
 export interface GameTable extends TableFields {
@@ -53,6 +54,8 @@ export interface Reading extends FoundTables {
   readonly stamp: string;
   /** The words that steps are read in. */
   readonly vocabularies: readonly Vocabulary[];
+  /** What somebody says of maps. */
+  readonly mapWords: readonly MapWords[];
   /** The tables as the game has them, where a mod changes some. */
   readonly before?: Reading;
   readonly tables: readonly GameTable[];
@@ -85,7 +88,7 @@ export async function readGame(gameId: number): Promise<Reading> {
   const stamp = `${game.scan} ${scriptsStamp('table')} ${JSON.stringify([said, kept])}`;
   const known = readings().get(gameId);
   if (known?.stamp === stamp) return known.reading;
-  const reading = read(gameId, game, said, vocabulariesOf(kept), stamp);
+  const reading = read(gameId, game, said, kept, stamp);
   readings().set(gameId, { stamp, reading });
   reading.catch(() => readings().delete(gameId));
   return reading;
@@ -95,13 +98,19 @@ async function read(
   gameId: number,
   game: GameCatalogue,
   said: readonly ReadingLinkRow[],
-  vocabularies: readonly Vocabulary[],
+  kept: readonly KeptWords[],
   stamp: string,
 ): Promise<Reading> {
+  const vocabularies = vocabulariesOf(kept);
   const files = await readTables(gameId, game);
   const made = await arrange(files.found, vocabularies);
   const links = linksOf(made.tables, made.byId, made.keys, said);
-  return indexed({ ...files, ...made, links, ...{ gameId, stamp, vocabularies } });
+  return indexed({
+    ...files,
+    ...made,
+    links,
+    ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept) },
+  });
 }
 
 /** Tables by what they are called, with what their rows are called by. */

@@ -11,6 +11,7 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
+import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
 import { MOST_USERS, refOf, refTo, tableAt, type RowRef } from './reading-view';
 import { rowAsItWas, rowTitle, type Reading } from './reading';
@@ -37,6 +38,8 @@ export interface ValueView {
 }
 
 export interface RowView extends RowRef {
+  /** Whether it is a place that can be seen as a map. */
+  readonly isMap: boolean;
   readonly file: EntryRecord | null;
   readonly values: readonly ValueView[];
   /** What it says step by step, in words. */
@@ -102,6 +105,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
   }
   return {
     ...{ table: id, row, title: rowTitle(reading, number, row) },
+    isMap: mapOf(reading, number) !== undefined,
     file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
     values: of.table.columns.flatMap(({ name, cells }) =>
       cells[row] === undefined ? [] : [told(name, name, cells[row], rowBefore?.(name), [])],

@@ -1,16 +1,19 @@
 import { ReadingWordsRow } from '@/db';
 import { FormatError } from '@/core/bytes';
+import { MAP_OF, parseMapWords, type MapWords } from '@/media/table/core/places';
 import { parseVocabulary, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 
-/** A vocabulary as it is kept. */
+/** A vocabulary, or what says how a table is a map, as it is kept. */
 export interface KeptWords {
-  /** The table and field that it reads. */
+  /** The table and field that it reads, or the table that is a map. */
   readonly about: string;
   readonly text: string;
 }
 
 const aboutOf = ({ table, field }: Vocabulary): string => `${table}.${field}`;
+const MAP = /^\s*(?:#[^\n]*\n\s*)*map of\s*:/;
+const isMap = (text: string): boolean => MAP.test(text);
 
 export async function listWords(gameId: number): Promise<KeptWords[]> {
   const rows = await ReadingWordsRow.findAll({ where: { gameId }, order: [['about', 'ASC']], raw: true });
@@ -19,14 +22,16 @@ export async function listWords(gameId: number): Promise<KeptWords[]> {
 
 /** Keeps a vocabulary for a game, in the place of one for the same field. Throws UserError with line and column where it is wrong. */
 export async function keepWords(gameId: number, text: string): Promise<{ about: string }> {
-  const about = aboutOf(parsed(text));
+  const about = parsed(() =>
+    isMap(text) ? `${MAP_OF} ${parseMapWords(text).table}` : aboutOf(parseVocabulary(text)),
+  );
   await ReadingWordsRow.upsert({ gameId, about, text }, { conflictFields: ['game_id', 'about'] as never });
   return { about };
 }
 
-function parsed(text: string): Vocabulary {
+function parsed<T>(parse: () => T): T {
   try {
-    return parseVocabulary(text);
+    return parse();
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     throw new UserError(422, error.message);
@@ -40,7 +45,11 @@ export async function dropWords(gameId: number, about: string): Promise<void> {
 
 /** The vocabularies of a game, as they are read. */
 export const vocabulariesOf = (kept: readonly KeptWords[]): Vocabulary[] =>
-  kept.map(({ text }) => parseVocabulary(text));
+  kept.flatMap(({ text }) => (isMap(text) ? [] : [parseVocabulary(text)]));
+
+/** What somebody says of maps of a game. */
+export const mapWordsOf = (kept: readonly KeptWords[]): MapWords[] =>
+  kept.flatMap(({ text }) => (isMap(text) ? [parseMapWords(text)] : []));
 
 /** Whether a table is the one that is said by a name: by its path, or by that without folder and ending. */
 export function isTable(id: string, said: string): boolean {

@@ -8,6 +8,7 @@ import { SidePanels } from '../kit/SidePanels';
 import { ChainDialog } from './ChainDialog';
 import { LinksDialog } from './LinksDialog';
 import { atRow, type ReadingView, type SetView } from './reading-state';
+import { MapDialog } from './map/MapDialog';
 import { RowCard } from './RowCard';
 import { RowsBar } from './RowsBar';
 import { RowsGrid } from './RowsGrid';
@@ -36,7 +37,7 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
   const row = useRow(gameId, table, view.row);
   const onRange = useCallback((first: number, last: number) => setRange([first, last]), []);
   const go = (to: string, number: number): void => onView(atRow(to, number), true);
-  const close = (): void => onView({ over: '', value: '' });
+  const close = (): void => onView({ over: '', value: '', spot: '' });
   return (
     <>
       <SidePanels
@@ -68,6 +69,7 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
               onGo={go}
               onChain={(over) => onView({ over, depth: '' })}
               onValue={(value) => onView({ over: 'value', value })}
+              onMap={() => onView({ over: 'map' }, true)}
             />
           ) : (
             <Loading what="Reading the row" />
@@ -111,7 +113,10 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
         <ChainDialog {...{ gameId, table, view, onView }} onGo={go} onClose={close} />
       )}
       {view.over === 'links' && <LinksDialog {...{ gameId, overview }} onClose={close} />}
-      {view.over === 'words' && <WordsDialog {...{ gameId }} onClose={close} />}
+      {view.over === 'words' && <WordsDialog {...{ gameId }} given={view.value} onClose={close} />}
+      {view.over === 'map' && view.row !== '' && (
+        <MapDialog {...{ gameId, table, view, onView }} onGo={go} onClose={close} />
+      )}
       {view.over === 'unread' && <UnreadDialog {...{ gameId }} onGo={go} onClose={close} />}
       {view.over === 'value' && (
         <ValueDialog

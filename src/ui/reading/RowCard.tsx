@@ -17,11 +17,12 @@ interface Props {
   readonly onGo: (table: string, row: number) => void;
   readonly onChain: (direction: 'leads here' | 'comes of it') => void;
   readonly onValue: (value: string) => void;
+  readonly onMap: () => void;
 }
 
 /** A row as a card: what it says, with links, and every place that names it. */
-export function RowCard({ gameId, modId, data, onGo, onChain, onValue }: Props) {
-  const { table, row, title, values, steps, usedBy, file } = data;
+export function RowCard({ gameId, modId, data, onGo, onChain, onValue, onMap }: Props) {
+  const { table, row, title, isMap, values, steps, usedBy, file } = data;
   return (
     <Box component="section" aria-label="Row" sx={{ height: '100%', overflow: 'auto', p: 1.5 }}>
       <Typography variant="h2" sx={{ fontSize: 17, overflowWrap: 'anywhere' }}>
@@ -40,6 +41,11 @@ export function RowCard({ gameId, modId, data, onGo, onChain, onValue }: Props) 
           table
         )}
       </Box>
+      {isMap && (
+        <Button variant="outlined" onClick={onMap} sx={{ mb: 1 }}>
+          See it as a map
+        </Button>
+      )}
       {values.map((value, i) => (
         <Value key={i} {...{ gameId, modId, value, onGo, onValue }} at={{ table, row, column: value.name }} />
       ))}

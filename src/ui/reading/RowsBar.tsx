@@ -37,7 +37,7 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [file] = of.files;
   return (
-    <Box sx={{ px: 1.5, pt: 1.25, pb: 1, borderBottom: 1, borderColor: 'line', bgcolor: 'panel' }}>
+    <Box sx={{ px: 2.5, pt: 1.25, pb: 1, borderBottom: 1, borderColor: 'line', bgcolor: 'panel' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap' }}>
         <Box component="h1" sx={{ m: 0, fontSize: 17, fontWeight: 700, overflowWrap: 'anywhere' }}>
           {table}

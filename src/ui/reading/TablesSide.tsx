@@ -88,7 +88,7 @@ export function TablesSide({ overview, table, onTable, onOver }: Props) {
           What nothing names
         </Button>
         <Button sx={LEFT} onClick={() => onOver('words')}>
-          Words for steps
+          Words for steps and maps
         </Button>
         <Button sx={LEFT} onClick={() => onOver('value')}>
           Where is a number or text?

@@ -126,7 +126,9 @@ export function ValueEdit({ gameId, modId, value: { name, text: was, means, plac
           </Box>
         ))}
       </Box>
-      <Box sx={{ display: 'flex', gap: 0.5, mt: 0.5 }}>
+      <Box
+        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mt: 0.5, '& button': { whiteSpace: 'nowrap' } }}
+      >
         <Button
           size="small"
           variant="contained"

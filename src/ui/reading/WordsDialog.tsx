@@ -22,14 +22,23 @@ words:
   0: { called: ends, says: 'The scene ends.' }
 `;
 
-/** The words that steps of scenes and events are read in: which code does what, with which numbers, and how that is said. */
-export function WordsDialog({ gameId, onClose }: { gameId: number; onClose: () => void }) {
+/** The words that steps of scenes and events are read in: which code does what, with which numbers, and how that is said; and those by which rows are maps. */
+export function WordsDialog({
+  gameId,
+  given,
+  onClose,
+}: {
+  gameId: number;
+  /** Words to begin with. */
+  given: string;
+  onClose: () => void;
+}) {
   const base = `games/${gameId}/reading/words`;
   const { data = [], error } = useQuery({
     queryKey: ['reading', gameId, 'words'],
     queryFn: () => api.get<KeptWords[]>(base),
   });
-  const [text, setText] = useState('');
+  const [text, setText] = useState(given);
   const keep = useAction(
     () => api.post<{ about: string }>(base, { text }),
     () => setText(''),
@@ -39,12 +48,12 @@ export function WordsDialog({ gameId, onClose }: { gameId: number; onClose: () =
   );
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Words for steps</DialogTitle>
+      <DialogTitle>Words for steps and maps</DialogTitle>
       <DialogContent>
         <Box sx={{ color: 'ink2', fontSize: 13, mb: 1.5 }}>
           Scenes and events are often steps of a code and numbers. Say what each code does, which numbers
           stand behind it, which table they mean, and the sentence that it is read as; a number may also be a
-          place to go on at (jump).
+          place to go on at (jump). Words that begin with <q>map of</q> say how rows of a table are maps.
         </Box>
         {error && <Failed error={error} />}
         {data.map(({ about, text: kept }) => (

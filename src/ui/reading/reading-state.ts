@@ -15,11 +15,25 @@ export interface ReadingView {
   readonly over: string;
   readonly depth: string;
   readonly value: string;
+  /** The spot of a map that one is on, as `across:down`. */
+  readonly spot: string;
   /** `game` where tables are read without what the mod changes. */
   readonly as: string;
 }
 
-const KEYS = ['table', 'row', 'text', 'order', 'backwards', 'file', 'over', 'depth', 'value', 'as'] as const;
+const KEYS = [
+  'table',
+  'row',
+  'text',
+  'order',
+  'backwards',
+  'file',
+  'over',
+  'depth',
+  'value',
+  'spot',
+  'as',
+] as const;
 
 export type SetView = (change: Partial<ReadingView>, isStep?: boolean) => void;
 
@@ -45,5 +59,5 @@ export function useReadingView(): [ReadingView, SetView] {
 
 /** Goes to a row of a table. */
 export const atRow = (table: string, row: number): Partial<ReadingView> => ({
-  ...{ table, row: String(row), text: '', order: '', backwards: '', over: '', file: '' },
+  ...{ table, row: String(row), text: '', order: '', backwards: '', over: '', file: '', spot: '' },
 });

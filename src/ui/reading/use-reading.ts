@@ -8,6 +8,7 @@ import type {
   UnreadView,
   ValueFound,
 } from '@/server/reading/reading-view';
+import type { MapView } from '@/server/reading/map-view';
 import type { RowView, TargetView } from '@/server/reading/row-view';
 import { api } from '../api';
 import type { ReadingView } from './reading-state';
@@ -117,6 +118,16 @@ export function useUnread(gameId: number) {
   return useQuery({
     queryKey: ['reading', gameId, mod, 'unread'],
     queryFn: () => api.get<UnreadView>(`${base(gameId)}/unread?${query}`),
+  });
+}
+
+/** A row as a map. */
+export function useMap(gameId: number, table: string, row: string) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'map', table, row],
+    queryFn: () => api.get<MapView>(`${base(gameId)}/map?${asked({ table, row })}&${query}`),
+    structuralSharing: false,
   });
 }
 

@@ -1,0 +1,189 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Switch from '@mui/material/Switch';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { spotAt, type Spot } from '@/media/table/core/places/grid';
+import type { MapView } from '@/server/reading/map-view';
+import { number, plural } from '../../format';
+import { useHues } from '../../kit/use-hues';
+import { moved, showing, wholeIn, zoomed, type Camera } from './camera';
+import type { Sight } from './map-messages';
+import { SpotSide } from './SpotSide';
+import { useCanvas } from './use-canvas';
+
+interface Props {
+  readonly gameId: number;
+  readonly map: MapView;
+  /** The spot that one is on, as `across:down`; empty for the first of what is seen. */
+  readonly spot: string;
+  readonly onSpot: (spot: string) => void;
+  readonly onGo: (table: string, row: number) => void;
+  readonly onWords: () => void;
+  readonly onClose: () => void;
+}
+
+const ARROWS: Readonly<Record<string, readonly [across: number, down: number]>> = {
+  ...{ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] },
+};
+const FAR = 10;
+/** A pointer that moved less than this pressed and did not drag. */
+const LEAST_DRAG = 4;
+
+function spotOf(text: string, { seen }: MapView): Spot {
+  const [across, down] = text.split(':').map(Number);
+  if (text !== '' && Number.isInteger(across) && Number.isInteger(down))
+    return { across: across!, down: down! };
+  return { across: seen?.across ?? 0, down: seen?.down ?? 0 };
+}
+
+/** The map itself with what lies on the spot that one is on beside it. */
+export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClose }: Props) {
+  const spot = spotOf(said, map);
+  const stage = useRef<HTMLDivElement>(null);
+  const side = useRef<HTMLDivElement>(null);
+  const drag = useRef<{ x: number; y: number; far: number } | undefined>(undefined);
+  const [size, setSize] = useState<readonly [width: number, height: number]>();
+  const [camera, setCamera] = useState<Camera>();
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const hues = useHues();
+  useEffect(() => {
+    const watched = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      if (width < 1 || height < 1) return;
+      setSize([Math.round(width), Math.round(height)]);
+      setCamera((before) => before ?? wholeIn(map, width, height));
+    });
+    watched.observe(stage.current!);
+    return () => watched.disconnect();
+  }, [map]);
+  useEffect(() => stage.current?.focus(), []);
+  const sight = useMemo<Sight | undefined>(
+    () =>
+      size && camera
+        ? {
+            ...{ width: size[0], height: size[1], ratio: window.devicePixelRatio, ...camera },
+            ...{ across: spot.across, down: spot.down },
+            shown: map.layers.map(({ field }) => !hidden.has(field)),
+            hues: { stage: hues.stage, lines: hues.lines, mark: hues.changed },
+          }
+        : undefined,
+    [size, camera, spot.across, spot.down, map, hidden, hues],
+  );
+  const { box, told } = useCanvas(gameId, map, sight);
+  const go = (next: Spot): void => {
+    onSpot(`${next.across}:${next.down}`);
+    if (camera && size) setCamera(showing(camera, map, next, ...size));
+  };
+  const zoom = (steps: number): void => camera && setCamera(zoomed(camera, steps));
+  const onKey = (event: React.KeyboardEvent): void => {
+    const arrow = ARROWS[event.key];
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (arrow) {
+      const by = event.shiftKey ? FAR : 1;
+      go({ across: spot.across + by * arrow[0], down: spot.down + by * arrow[1] });
+    } else if (event.key === '+' || event.key === '=') zoom(1);
+    else if (event.key === '-') zoom(-1);
+    else if (event.key === '0' && size) setCamera(wholeIn(map, ...size));
+    else if (event.key === 'Enter') side.current?.querySelector<HTMLElement>('[data-here] button')?.focus();
+    else return;
+    event.preventDefault();
+  };
+  /** Dots from the middle of the stage. */
+  const pointOf = (event: { clientX: number; clientY: number }): { x: number; y: number } => {
+    const { left, top, width, height } = stage.current!.getBoundingClientRect();
+    return { x: event.clientX - left - width / 2, y: event.clientY - top - height / 2 };
+  };
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}>
+      <Box
+        sx={{
+          ...{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', gap: 1, px: 2, py: 1 },
+          ...{ borderBottom: 1, borderColor: 'line', bgcolor: 'panel' },
+        }}
+      >
+        <Box component="h1" sx={{ m: 0, fontSize: 17, fontWeight: 700 }}>
+          {map.title}
+        </Box>
+        <Box sx={{ color: 'ink2', fontSize: 13 }}>
+          {number(map.wide)} by {number(map.high)} {map.grid}, {plural(map.things.length, 'thing')}
+        </Box>
+        <Box sx={{ flex: 1 }} />
+        {map.layers.length > 1 &&
+          map.layers.map(({ field }) => (
+            <FormControlLabel
+              key={field}
+              label={field}
+              control={
+                <Switch
+                  size="small"
+                  checked={!hidden.has(field)}
+                  onChange={(_, isShown) => {
+                    const next = new Set(hidden);
+                    if (isShown) next.delete(field);
+                    else next.add(field);
+                    setHidden(next);
+                  }}
+                />
+              }
+            />
+          ))}
+        <Button onClick={() => zoom(-1)} aria-label="Further away">
+          −
+        </Button>
+        <Button onClick={() => zoom(1)} aria-label="Nearer">
+          +
+        </Button>
+        <Button onClick={() => size && setCamera(wholeIn(map, ...size))}>All of it</Button>
+        <Button onClick={onWords}>{map.isSaid ? 'Its words' : 'Say it otherwise'}</Button>
+        <Button variant="outlined" onClick={onClose}>
+          Close
+        </Button>
+      </Box>
+      <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 300px' }}>
+        {/* It is walked by keys as a list is; what it shows is said beside it. */}
+        {}
+        <Box
+          ref={stage}
+          role="application"
+          aria-label="Map"
+          aria-describedby="map-spot"
+          data-drawn={told ? (told.isWhole ? 'whole' : 'part') : 'none'}
+          data-ms={told ? Math.round(told.ms) : undefined}
+
+          tabIndex={0}
+          onKeyDown={onKey}
+          onWheel={(event) => camera && setCamera(zoomed(camera, event.deltaY < 0 ? 1 : -1, pointOf(event)))}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            drag.current = { x: event.clientX, y: event.clientY, far: 0 };
+          }}
+          onPointerMove={(event) => {
+            const from = drag.current;
+            if (!from || !camera) return;
+            const [x, y] = [event.clientX - from.x, event.clientY - from.y];
+            const far = from.far + Math.abs(x) + Math.abs(y);
+            drag.current = { x: event.clientX, y: event.clientY, far };
+            if (far >= LEAST_DRAG) setCamera(moved(camera, x, y));
+          }}
+          onPointerUp={(event) => {
+            const from = drag.current;
+            drag.current = undefined;
+            if (!from || from.far >= LEAST_DRAG || !camera) return;
+            const { x, y } = pointOf(event);
+            go(spotAt(map.grid, { x: camera.x + x / camera.scale, y: camera.y + y / camera.scale }));
+          }}
+          onPointerCancel={() => (drag.current = undefined)}
+          sx={{
+            ...{ minWidth: 0, minHeight: 0, overflow: 'hidden', cursor: 'crosshair', touchAction: 'none' },
+            '&:focus-visible': { outline: '2px solid', outlineColor: 'brass', outlineOffset: '-2px' },
+          }}
+        >
+          <Box ref={box} sx={{ width: '100%', height: '100%' }} />
+        </Box>
+        <SpotSide ref={side} {...{ map, spot, onGo }} onSpot={go} onBack={() => stage.current?.focus()} />
+      </Box>
+    </Box>
+  );
+}
