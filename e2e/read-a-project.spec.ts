@@ -33,7 +33,7 @@ test('a project under a mask: its tables are read row by row along what points w
     await server.settled(game.id);
     await page.goto(`/games/${game.id}/contents`);
     await expect(page.getByRole('tab', { name: /^Tables 10/ })).toBeVisible();
-    await expect(page.getByRole('tab', { name: /^Pictures 3\d/ })).toBeVisible();
+    await expect(page.getByRole('tab', { name: /^Pictures 4\d/ })).toBeVisible();
     await page.getByRole('tab', { name: /^Tables/ }).click();
     await page.locator('[data-entry]').filter({ hasText: 'people.cbor' }).click();
     const inspector = page.getByLabel('Inspector');
@@ -141,6 +141,89 @@ test('a project under a mask: its tables are read row by row along what points w
     await link.getByRole('button', { name: 'Take back' }).click();
     await expect(link).toContainText('found');
     await dialog.getByRole('button', { name: 'Close' }).click();
+  });
+
+  await test.step('a place is a map of its tiles with what stirs there, walked by keyboard, also outside of what is seen', async () => {
+    await tables.getByRole('button', { name: /^places\.cbor/ }).click();
+    await expect(page.getByRole('heading', { name: 'places.cbor' })).toBeVisible();
+    await grid.getByRole('row').nth(1).getByRole('gridcell').first().click();
+    await row.getByRole('button', { name: 'See it as a map' }).click();
+    const map = page.getByRole('application', { name: 'Map' });
+    const where = page.getByRole('status', { name: 'Where one is' });
+    await expect(page.getByText('10 by 8 hexagons')).toBeVisible();
+    await expect(map).toBeFocused();
+    await expect(map).toHaveAttribute('data-drawn', 'whole');
+    await expect(where).toHaveText(/^0 across, 0 down: (reeds|peat|water|planks|stone|moss)/);
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowDown');
+    await expect(where).toContainText('1 across, 1 down');
+    await page.reload();
+    await expect(where).toContainText('1 across, 1 down');
+    const side = page.getByRole('region', { name: 'The spot' });
+    const outside = side
+      .getByRole('list', { name: 'Things' })
+      .getByRole('button', { name: /outside$/ })
+      .first();
+    const name = (await outside.locator('span').first().textContent())!;
+    await side.getByLabel('Find a thing').fill(name);
+    await side.getByLabel('Find a thing').press('Enter');
+    await expect(map).toBeFocused();
+    await expect(where).toContainText(`; ${name}`);
+    // Enter goes to what lies there, Escape comes back, and closes.
+    await page.keyboard.press('Enter');
+    await expect(side.getByRole('button').first()).toBeFocused();
+    await page.keyboard.press('Escape');
+    await expect(map).toBeFocused();
+    await page.keyboard.press('+');
+    await page.keyboard.press('0');
+    await page.keyboard.press('Escape');
+    await expect(map).toHaveCount(0);
+    await expect(row).toBeVisible();
+  });
+
+  await test.step('a cell is changed where it is read: checked, seen, told in words, undone, built under the mask', async () => {
+    const mod = (await (
+      await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Moods' } })
+    ).json()) as {
+      id: number;
+    };
+    await page.goto(`/games/${game.id}/read?table=tables%2Fpeople.cbor&row=0`);
+    await row.getByRole('button', { name: 'Change home' }).click();
+    const home = row.getByLabel('New value of home');
+    await home.fill('999');
+    await expect(row.getByText('999 is no row of tables/places.cbor')).toBeVisible();
+    await expect(row.getByRole('button', { name: 'Write it', exact: true })).toBeDisabled();
+    await home.fill('otter');
+    await page.getByRole('option', { name: /otter_stair/ }).click();
+    await row.getByRole('button', { name: 'Write it', exact: true }).click();
+    await expect(row.getByRole('button', { name: 'otter_stair' })).toBeVisible();
+    await expect(row).toContainText('in the game: 300');
+    await row.getByRole('button', { name: 'Change mood' }).click();
+    await row.getByLabel('New value of mood').fill('2');
+    await page.keyboard.press('Enter');
+    await expect(row).toContainText('in the game: 0');
+    await page.getByRole('button', { name: 'Undo a step' }).click();
+    await expect(page.getByText('Undone: mood of Odd Marren: 0 to 2.')).toBeVisible();
+    await expect(row).not.toContainText('in the game: 0');
+    await page.getByRole('button', { name: 'Do a step again' }).click();
+    await expect(row).toContainText('in the game: 0');
+    await page.getByRole('switch', { name: 'with Moods' }).uncheck();
+    await expect(row.getByRole('button', { name: 'jetty' })).toBeVisible();
+    await expect(row.getByRole('button', { name: 'Change mood' })).toHaveCount(0);
+    await page.goto(`/games/${game.id}/changes`);
+    await page.getByText('people.cbor').first().click();
+    const words = page.getByRole('region', { name: 'In words' });
+    await expect(words).toContainText('2 values of people.cbor changed');
+    await expect(words).toContainText(/Odd Marren: home jetty \(300\) to otter_stair \(313\)/);
+    const built = await server.api.post(`/api/games/${game.id}/jobs`, {
+      data: { kind: 'build', modId: mod.id, way: 'archives' },
+    });
+    expect(built.status(), await built.text()).toBe(200);
+    const jobs = await server.settled(game.id);
+    expect(jobs.find(({ kind }) => kind === 'build')).toMatchObject({
+      state: 'done',
+      result: { holds: true },
+    });
   });
 
   await test.step('a number is found wherever it stands, and a table is taken out', async () => {

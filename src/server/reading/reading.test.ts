@@ -4,6 +4,7 @@ import { selfSaid } from '../../../demo/world/quillmoor/cbor';
 import { SCENE_WORDS, storyTables } from '../../../demo/world/quillmoor/tables';
 import { addGame, type GameView } from '../games/games';
 import { TestBed } from '../testing/bed';
+import { mapView } from './map-view';
 import { openReading } from './open-reading';
 import { sayLink } from './reading';
 import { chainView, findValue, readingOverview, rowsView, tableOfFile, unreadView } from './reading-view';
@@ -211,4 +212,47 @@ test('steps are read in words that somebody gives, and what they say of rows is 
   await dropWords(own.id, 'scenes.steps');
   expect((await rowView(await openReading(own.id), 'scenes.cbor', 0)).steps).toEqual([]);
   await expect(dropWords(own.id, 'scenes.steps')).rejects.toThrow(/no words/);
+});
+
+test('places are maps of their tiles, with what stands on them, also outside of what is seen', async () => {
+  const reading = await openReading(game.id);
+  const map = await mapView(reading, id('places'), 0);
+  expect([map.title, map.grid, map.wide, map.high, map.isSaid]).toEqual(['jetty', 'hexagons', 10, 8, false]);
+  expect(map.seen).toEqual({ across: 0, down: 0, wide: 8, high: 6 });
+  const places = storyTables().places as unknown as { id: number; tiles: number[] }[];
+  const grounds = storyTables().grounds as unknown as { id: number; name: string }[];
+  const names = map.layers[0]!.spots.map((tile) => map.tiles[tile]!.title);
+  expect(names).toEqual(places[0]!.tiles.map((tile) => grounds.find((one) => one.id === tile)!.name));
+  const stirs = storyTables().stirs as unknown as {
+    id: number;
+    place: number;
+    q: number;
+    r: number;
+    who: number;
+  }[];
+  const own = stirs.filter(({ place }) => place === 300);
+  expect(map.things.map(({ across, down }) => [across, down])).toEqual(own.map(({ q, r }) => [q, r]));
+  expect(map.things.map(({ isOutside }) => isOutside)).toEqual(own.map(({ q }) => q === 9));
+  const odd = map.things.findIndex(({ title }) => title === 'Odd Marren');
+  if (odd >= 0) expect(map.things[odd]!.entry?.path).toBe('plates/people/odd_calm.gif');
+  // What they are called is what they say that they are.
+  expect(map.things.filter(({ is }) => is.length === 0).length).toBeLessThan(map.things.length);
+  expect((await rowView(reading, id('places'), 0)).isMap).toBe(true);
+  expect((await rowView(reading, id('people'), 0)).isMap).toBe(false);
+  await expect(mapView(reading, id('people'), 0)).rejects.toThrow(/Say it in Words for steps and maps/);
+  await expect(mapView(reading, id('places'), 99)).rejects.toThrow(/16 rows/);
+});
+
+test('what somebody says of maps counts before what is found, and is taken back', async () => {
+  const words = `# by hand\nmap of: places\nwide: 8\ntiles: tiles\n`;
+  expect(await keepWords(game.id, words)).toEqual({ about: 'map of places' });
+  const said = await mapView(await openReading(game.id), id('places'), 0);
+  expect([said.grid, said.wide, said.high, said.things, said.isSaid]).toEqual(['squares', 8, 10, [], true]);
+  await keepWords(game.id, 'map of: places\nwide: none\ntiles: tiles\n');
+  await expect(mapView(await openReading(game.id), id('places'), 0)).rejects.toThrow(
+    /none of row 1.*a number of spots/s,
+  );
+  await expect(keepWords(game.id, 'map of: places\ntiles: tiles\n')).rejects.toThrow(/'wide'/);
+  await dropWords(game.id, 'map of places');
+  expect((await mapView(await openReading(game.id), id('places'), 0)).grid).toBe('hexagons');
 });

@@ -35,6 +35,8 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
   const [range, setRange] = useState<readonly [number, number]>([0, 0]);
   const rows = useRows(gameId, view, table, range[0], range[1]);
   const row = useRow(gameId, table, view.row);
+  const [, besideRow = '', besideTable = ''] = /^(\d+) (.*)$/s.exec(view.beside) ?? [];
+  const beside = useRow(gameId, besideTable, besideRow);
   const onRange = useCallback((first: number, last: number) => setRange([first, last]), []);
   const go = (to: string, number: number): void => onView(atRow(to, number), true);
   const close = (): void => onView({ over: '', value: '', spot: '' });
@@ -69,6 +71,8 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
               onGo={go}
               onChain={(over) => onView({ over, depth: '' })}
               onValue={(value) => onView({ over: 'value', value })}
+              beside={view.beside === '' ? undefined : beside.data}
+              onCompare={(isOn) => onView({ beside: isOn ? `${view.row} ${table}` : '' })}
               onMap={() => onView({ over: 'map' }, true)}
             />
           ) : (
@@ -89,7 +93,7 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
           ) : (
             <RowsGrid
               key={table}
-              {...{ rows, onRange }}
+              {...{ gameId, rows, onRange }}
               of={own}
               order={Number(view.order || '-1')}
               isBackwards={view.backwards === 'yes'}

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import type { RowView } from '@/server/reading/row-view';
+import type { RowView, ValueView } from '@/server/reading/row-view';
 import { nameOf, number, plural } from '../format';
 import { PageLink } from '../kit/PageLink';
 import { RowLink } from './RowLink';
@@ -14,6 +14,9 @@ interface Props {
   /** The mod that values are changed in; undefined where they are only read. */
   readonly modId: number | undefined;
   readonly data: RowView;
+  /** The row that it is compared with. */
+  readonly beside: RowView | undefined;
+  readonly onCompare: (isOn: boolean) => void;
   readonly onGo: (table: string, row: number) => void;
   readonly onChain: (direction: 'leads here' | 'comes of it') => void;
   readonly onValue: (value: string) => void;
@@ -21,7 +24,7 @@ interface Props {
 }
 
 /** A row as a card: what it says, with links, and every place that names it. */
-export function RowCard({ gameId, modId, data, onGo, onChain, onValue, onMap }: Props) {
+export function RowCard({ gameId, modId, data, beside, onCompare, onGo, onChain, onValue, onMap }: Props) {
   const { table, row, title, isMap, values, steps, usedBy, file } = data;
   return (
     <Box component="section" aria-label="Row" sx={{ height: '100%', overflow: 'auto', p: 1.5 }}>
@@ -41,13 +44,29 @@ export function RowCard({ gameId, modId, data, onGo, onChain, onValue, onMap }: 
           table
         )}
       </Box>
-      {isMap && (
-        <Button variant="outlined" onClick={onMap} sx={{ mb: 1 }}>
-          See it as a map
-        </Button>
-      )}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, mb: 1 }}>
+        {isMap && (
+          <Button variant="outlined" onClick={onMap}>
+            See it as a map
+          </Button>
+        )}
+        {beside ? (
+          <Button size="small" onClick={() => onCompare(false)} title="Take it away">
+            compared with {beside.title} ×
+          </Button>
+        ) : (
+          <Button size="small" onClick={() => onCompare(true)}>
+            Compare others with it
+          </Button>
+        )}
+      </Box>
       {values.map((value, i) => (
-        <Value key={i} {...{ gameId, modId, value, onGo, onValue }} at={{ table, row, column: value.name }} />
+        <Value
+          key={i}
+          {...{ gameId, modId, value, onGo, onValue }}
+          at={{ table, row, column: value.name }}
+          other={otherIn(beside, data, value)}
+        />
       ))}
       {steps.map((one) => (
         <Part key={one.field} title={`${one.field} in words`}>
@@ -88,6 +107,23 @@ export function RowCard({ gameId, modId, data, onGo, onChain, onValue, onMap }: 
       </Part>
     </Box>
   );
+}
+
+const saidIn = ({ text, to, within }: ValueView): string =>
+  within.length > 0
+    ? within.map(saidIn).join(', ')
+    : to.length > 0
+      ? to.map(({ title }) => title).join(', ')
+      : text;
+
+/** What another row says where this one says something else. */
+function otherIn(beside: RowView | undefined, data: RowView, value: ValueView): string | undefined {
+  if (!beside || (beside.table === data.table && beside.row === data.row)) return undefined;
+  const other = beside.values.find(({ name }) => name === value.name);
+  const [own, theirs] = [saidIn(value), other ? saidIn(other) : undefined];
+  return own === theirs
+    ? undefined
+    : `${beside.title}: ${theirs === undefined ? 'has none' : theirs || 'nothing'}`;
 }
 
 function Part({ title, children }: { title: string; children: React.ReactNode }) {

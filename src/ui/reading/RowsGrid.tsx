@@ -1,9 +1,12 @@
 'use client';
+import PushPin from '@mui/icons-material/PushPin';
+import PushPinOutlined from '@mui/icons-material/PushPinOutlined';
 import Box from '@mui/material/Box';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import type { LinkView, ReadingOverview } from '@/server/reading/reading-view';
 import { nameOf } from '../format';
+import { pinnedFirst, usePins } from './pins';
 import { RowLink } from './RowLink';
 import type { Rows } from './use-reading';
 
@@ -12,7 +15,11 @@ const WIDTH = 150;
 /** So many columns stand in the grid; all of them are on the card of a row. */
 const MOST_COLUMNS = 40;
 
+/** Dots of the column with the number of a row. */
+const FIRST = 54;
+
 interface Props {
+  readonly gameId: number;
   readonly rows: Rows;
   readonly of: ReadingOverview['tables'][number];
   readonly links: readonly LinkView[];
@@ -28,6 +35,7 @@ interface Props {
 
 /** The rows of a table; only those in sight are made, however many there are. */
 export function RowsGrid({
+  gameId,
   rows,
   of,
   links,
@@ -50,14 +58,25 @@ export function RowsGrid({
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => onRange(first, last), [first, last, onRange]);
-  const names = of.columns.slice(0, MOST_COLUMNS);
+  const [pins, setPins] = usePins(gameId, of.id);
+  const shown = pinnedFirst(of.columns, pins).slice(0, Math.max(MOST_COLUMNS, pins.length));
   const meaning = new Map(
     links
       .filter(({ source }) => source !== 'likely' && source !== 'refused')
       .map(({ field, to }) => [field.replace(/[.[].*$/, ''), to]),
   );
-  const width = names.length * WIDTH + 54;
-  const columns = `54px repeat(${names.length}, minmax(${WIDTH}px, 1fr))`;
+  const pinned = shown.filter(({ isPinned }) => isPinned).length;
+  const width = shown.length * WIDTH + FIRST;
+  const columns = [
+    `${FIRST}px`,
+    ...(pinned > 0 ? [`repeat(${pinned}, ${WIDTH}px)`] : []),
+    ...(shown.length > pinned ? [`repeat(${shown.length - pinned}, minmax(${WIDTH}px, 1fr))`] : []),
+  ].join(' ');
+  /** Where a cell stays while the others are moved along; those behind the pinned ones do not. */
+  const stays = (place: number) =>
+    pinned > 0 && place < pinned
+      ? ({ position: 'sticky', left: place < 0 ? 0 : FIRST + place * WIDTH, zIndex: 1 } as const)
+      : undefined;
   const at = items.find(({ index }) => rows.at(index)?.row === chosen)?.index ?? -1;
   const move = (by: number): void => {
     const next = Math.max(0, Math.min(rows.total - 1, at < 0 ? first : at + by));
@@ -72,7 +91,7 @@ export function RowsGrid({
       role="grid"
       aria-label="Rows"
       aria-rowcount={rows.total}
-      aria-colcount={names.length + 1}
+      aria-colcount={shown.length + 1}
       tabIndex={0}
       onKeyDown={(event) => {
         const by = { ArrowDown: 1, ArrowUp: -1, PageDown: 12, PageUp: -12 }[event.key];
@@ -83,11 +102,15 @@ export function RowsGrid({
       sx={{ flex: 1, minHeight: 0, overflow: 'auto', ...LOOK }}
     >
       <Box role="row" className="head" sx={{ gridTemplateColumns: columns, minWidth: width }}>
-        <div role="columnheader">Row</div>
-        {names.map((name, i) => (
+        <div role="columnheader" className={pinned > 0 ? 'pinned' : undefined} style={stays(-1)}>
+          Row
+        </div>
+        {shown.map(({ name, i, isPinned }, place) => (
           <div
             role="columnheader"
             key={i}
+            className={isPinned ? 'pinned' : undefined}
+            style={stays(place)}
             aria-sort={order === i ? (isBackwards ? 'descending' : 'ascending') : 'none'}
           >
             <Box
@@ -99,6 +122,17 @@ export function RowsGrid({
               {name}
               {order === i && (isBackwards ? ' ▾' : ' ▴')}
               {meaning.has(name) && <span className="means"> → {nameOf(meaning.get(name)!)}</span>}
+            </Box>
+            <Box
+              component="button"
+              type="button"
+              className="pin"
+              aria-pressed={isPinned}
+              aria-label={`Pin ${name}`}
+              title={isPinned ? `Let ${name} go` : `Keep ${name} in sight`}
+              onClick={() => setPins(isPinned ? pins.filter((one) => one !== name) : [...pins, name])}
+            >
+              {isPinned ? <PushPin /> : <PushPinOutlined />}
             </Box>
           </div>
         ))}
@@ -118,27 +152,40 @@ export function RowsGrid({
               style={{ transform: `translateY(${start}px)`, gridTemplateColumns: columns }}
               onClick={() => row && onChoose(row.row)}
             >
-              <div role="gridcell" className="mono number">
+              <div
+                role="gridcell"
+                className={pinned > 0 ? 'mono number pinned' : 'mono number'}
+                style={stays(-1)}
+              >
                 {row ? row.row + 1 : '…'}
               </div>
-              {row?.cells.slice(0, names.length).map(({ text, to, isChanged }, i) => (
-                <div
-                  role="gridcell"
-                  key={i}
-                  className={isChanged && 'changed'}
-                  title={isChanged ? `${text}, changed by the mod` : text}
-                  dir="auto"
-                >
-                  {to.length > 0
-                    ? to.map((one, n) => (
-                        <span key={n}>
-                          {n > 0 && ', '}
-                          <RowLink to={one} onGo={onGo} />
-                        </span>
-                      ))
-                    : text}
-                </div>
-              ))}
+              {row &&
+                shown.flatMap(({ i, isPinned }, place) => {
+                  const cell = row.cells[i];
+                  if (!cell) return [];
+                  const { text, to, isChanged } = cell;
+                  return (
+                    <div
+                      role="gridcell"
+                      key={i}
+                      className={
+                        [isChanged && 'changed', isPinned && 'pinned'].filter(Boolean).join(' ') || undefined
+                      }
+                      style={stays(place)}
+                      title={isChanged ? `${text}, changed by the mod` : text}
+                      dir="auto"
+                    >
+                      {to.length > 0
+                        ? to.map((one, n) => (
+                            <span key={n}>
+                              {n > 0 && ', '}
+                              <RowLink to={one} onGo={onGo} />
+                            </span>
+                          ))
+                        : text}
+                    </div>
+                  );
+                })}
             </div>
           );
         })}
@@ -158,6 +205,15 @@ const LOOK = {
     ...{ all: 'unset', cursor: 'pointer', whiteSpace: 'nowrap', fontWeight: 600 },
     '&:focus-visible': { outline: '2px solid', outlineColor: 'brass' },
   },
+  '& .head .pin': {
+    ...{ all: 'unset', cursor: 'pointer', ml: 0.5, opacity: 0, verticalAlign: 'middle' },
+    '& svg': { fontSize: 14, display: 'block' },
+    '&[aria-pressed=true]': { opacity: 1 },
+    '&:focus-visible': { opacity: 1, outline: '2px solid', outlineColor: 'brass' },
+  },
+  '& .head > div:hover .pin': { opacity: 1 },
+  '& .pinned': { bgcolor: 'panel' },
+  '& .row:hover .pinned, & .row[aria-selected=true] .pinned': { bgcolor: 'tint' },
   '& .means': { fontWeight: 400 },
   '& .row': {
     ...{ display: 'grid', position: 'absolute', left: 0, right: 0, height: ROW, alignItems: 'center' },

@@ -17,6 +17,8 @@ interface Props {
   readonly value: ValueView;
   /** The cell that it stands in. */
   readonly at: CellAt;
+  /** What the row says that this one is compared with, where it is something else. */
+  readonly other?: string | undefined;
   readonly onGo: (table: string, row: number) => void;
   readonly onValue: (value: string) => void;
 }
@@ -24,7 +26,7 @@ interface Props {
 const canWrite = (value: ValueView): boolean => value.isWritable || value.within.some(canWrite);
 
 /** One value; numbers and texts that mean no row are asked for elsewhere by a press, and changed by another. */
-export function Value({ gameId, modId, value, at, onGo, onValue }: Props) {
+export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props) {
   const { name, text, to, entry, within, more, isWritable, was } = value;
   const [isOpen, setOpen] = useState(false);
   const glance = entry && uiOf(entry.kind)?.glance;
@@ -88,6 +90,11 @@ export function Value({ gameId, modId, value, at, onGo, onValue }: Props) {
                     {i < within.length - 1 ? ',' : ''}
                   </Box>
                 ))}
+              </Box>
+            )}
+            {other !== undefined && (
+              <Box data-other sx={{ fontSize: 13, borderLeft: 3, borderColor: 'brass', pl: 0.75, mt: 0.25 }}>
+                {other.length > 200 ? `${other.slice(0, 200)} …` : other}
               </Box>
             )}
             {entry && (

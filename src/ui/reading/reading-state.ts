@@ -17,6 +17,8 @@ export interface ReadingView {
   readonly value: string;
   /** The spot of a map that one is on, as `across:down`. */
   readonly spot: string;
+  /** A row that others are compared with, as `row table`. */
+  readonly beside: string;
   /** `game` where tables are read without what the mod changes. */
   readonly as: string;
 }

@@ -40,7 +40,7 @@ function spotOf(text: string, { seen }: MapView): Spot {
 
 /** The map itself with what lies on the spot that one is on beside it. */
 export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClose }: Props) {
-  const spot = spotOf(said, map);
+  const [spot, setSpot] = useState(() => spotOf(said, map));
   const stage = useRef<HTMLDivElement>(null);
   const side = useRef<HTMLDivElement>(null);
   const drag = useRef<{ x: number; y: number; far: number } | undefined>(undefined);
@@ -72,7 +72,11 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
     [size, camera, spot.across, spot.down, map, hidden, hues],
   );
   const { box, told } = useCanvas(gameId, map, sight);
+  // Keys may come faster than it is drawn.
+  const latest = useRef(spot);
   const go = (next: Spot): void => {
+    latest.current = { across: next.across, down: next.down };
+    setSpot(latest.current);
     onSpot(`${next.across}:${next.down}`);
     if (camera && size) setCamera(showing(camera, map, next, ...size));
   };
@@ -82,7 +86,8 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (arrow) {
       const by = event.shiftKey ? FAR : 1;
-      go({ across: spot.across + by * arrow[0], down: spot.down + by * arrow[1] });
+      const { across, down } = latest.current;
+      go({ across: across + by * arrow[0], down: down + by * arrow[1] });
     } else if (event.key === '+' || event.key === '=') zoom(1);
     else if (event.key === '-') zoom(-1);
     else if (event.key === '0' && size) setCamera(wholeIn(map, ...size));
@@ -151,6 +156,7 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
           aria-describedby="map-spot"
           data-drawn={told ? (told.isWhole ? 'whole' : 'part') : 'none'}
           data-ms={told ? Math.round(told.ms) : undefined}
+          data-count={told?.count}
 
           tabIndex={0}
           onKeyDown={onKey}

@@ -74,8 +74,9 @@ function draw(): void {
   on.fillStyle = hues.stage;
   on.fillRect(0, 0, canvas.width, canvas.height);
   const [left, top] = [canvas.width / 2 - x * scale, canvas.height / 2 - y * scale];
-  drawWhole(on, left, top, scale, shown);
-  const isWhole = sight.scale < LEAST_DRAWN || drawChunks(on, left, top, scale, shown, began);
+  const isSmall = sight.scale < LEAST_DRAWN;
+  if (isSmall) drawWhole(on, left, top, scale, shown);
+  const isWhole = isSmall || drawChunks(on, left, top, scale, shown, began);
   drawSeen(on, left, top, scale);
   drawThings(on, left, top, scale);
   outline(on, left, top, scale, sight, hues.mark, 3 * ratio);
@@ -102,7 +103,7 @@ function drawWhole(on: Context, left: number, top: number, scale: number, shown:
   );
 }
 
-/** Draws the parts that are in sight; false where some are still to be made. */
+/** Draws the parts that are in sight, in their mean hues those that are still to be made; false where there are some. */
 function drawChunks(
   on: Context,
   left: number,
@@ -124,6 +125,12 @@ function drawChunks(
       if (!chunks.get(column, row)) {
         if (performance.now() - began > MOST_AT_ONCE_MS) {
           isWhole = false;
+          on.save();
+          on.beginPath();
+          on.rect(left + column * CHUNK, top + row * CHUNK, CHUNK, CHUNK);
+          on.clip();
+          drawWhole(on, left, top, scale, shown);
+          on.restore();
           continue;
         }
         chunks.make(column, row);

@@ -29,7 +29,7 @@ export function useCanvas(gameId: number, map: MapView, sight: Sight | undefined
   const box = useRef<HTMLDivElement>(null);
   const worker = useRef<Worker>(undefined);
   const latest = useRef<Sight>(undefined);
-  const [told, setTold] = useState<FromMapWorker>();
+  const [told, setTold] = useState<FromMapWorker & { readonly count: number }>();
   useEffect(() => {
     // A canvas is given away once; each worker has its own.
     const canvas = document.createElement('canvas');
@@ -38,7 +38,8 @@ export function useCanvas(gameId: number, map: MapView, sight: Sight | undefined
     box.current!.append(canvas);
     const offscreen = canvas.transferControlToOffscreen();
     const made = new Worker(new URL('./map.worker.ts', import.meta.url), { type: 'module' });
-    made.onmessage = ({ data }: MessageEvent<FromMapWorker>) => setTold(data);
+    made.onmessage = ({ data }: MessageEvent<FromMapWorker>) =>
+      setTold((before) => ({ ...data, count: (before?.count ?? 0) + 1 }));
     const message: ToMapWorker = { say: 'map', canvas: offscreen, map: drawn(gameId, map) };
     made.postMessage(message, [offscreen, ...message.map.layers.map(({ buffer }) => buffer as ArrayBuffer)]);
     worker.current = made;
