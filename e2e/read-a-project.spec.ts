@@ -216,7 +216,7 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(words).toContainText('2 values of people.cbor changed');
     await expect(words).toContainText(/Odd Marren: home jetty \(300\) to otter_stair \(313\)/);
     const built = await server.api.post(`/api/games/${game.id}/jobs`, {
-      data: { kind: 'build', modId: mod.id, way: 'archives' },
+      data: { kind: 'build', modId: mod.id, way: 'packed' },
     });
     expect(built.status(), await built.text()).toBe(200);
     const jobs = await server.settled(game.id);
