@@ -3,12 +3,15 @@ import { decode } from 'cborg';
 import { selfSaid } from '../../../demo/world/quillmoor/cbor';
 import { storyTables } from '../../../demo/world/quillmoor/tables';
 import { ChangeRow } from '@/db';
+import { buildMods } from '../building/builds';
 import type { GameView } from '../games/games';
+import { installBuild } from '../installing/install';
+import { restoreGame } from '../installing/restore';
 import { travel } from '../mods/history';
 import { addMod } from '../mods/mods';
 import { putTogether } from '../mods/mix';
 import { readBlob } from '../storage/storage';
-import { TestBed } from '../testing/bed';
+import { quietJob, TestBed } from '../testing/bed';
 import { changeInWords } from './change-words';
 import { checkCellIn, editCell, type CellAsked } from './edit-cell';
 import { openReading } from './open-reading';
@@ -210,5 +213,29 @@ describe('two mods that change one table', () => {
     expect(all.together).toEqual([{ path: PEOPLE, mods: [one, two, three], values: [0, 2, 1], clashes: 1 }]);
     const mixed = decode(readBlob(all.taken[0]!.preparedBlob!).subarray(3)) as { mood: number }[];
     expect(mixed.slice(0, 2).map(({ mood }) => mood)).toEqual([2, 2]);
+  });
+
+  test('are built as they are put together, and what is installed is not taken for what a mod is made from', async () => {
+    const [one, two, three] = [await mod('first'), await mod('second'), await mod('third')];
+    await editCell(game.id, one, asked('mood', '0', '1'), false);
+    await editCell(game.id, two, asked('mood', '1', '2', { row: 1 }), false);
+    const { buildId, holds } = await buildMods(game.id, two, [one, two], { way: 'packed' }, quietJob());
+    expect(holds).toBe(true);
+    await installBuild(game.id, buildId, quietJob());
+    await bed.scan(game);
+    const people = async (): Promise<string[]> =>
+      (await Promise.all([0, 1].map((row) => cellsOf(undefined, PEOPLE, row)))).map((cells) => cells[4]!);
+    expect(await people()).toEqual(['1', '2']);
+    // The mod reads as it is on its own, and goes on from there.
+    expect((await cellsOf(one, PEOPLE, 1))[4]).toBe('1');
+    await expect(editCell(game.id, three, asked('mood', '1', '0'), false)).rejects.toThrow(
+      /something is installed/,
+    );
+    expect((await editCell(game.id, three, asked('mood', '2', '0', { row: 2 }), false)).isWritten).toBe(true);
+    expect((await editCell(game.id, one, asked('home', '300', '302'), false)).isWritten).toBe(true);
+    await restoreGame(game.id, 'ask', quietJob());
+    await bed.scan(game);
+    expect(await people()).toEqual(['0', '1']);
+    expect((await cellsOf(three, PEOPLE, 2))[4]).toBe('0');
   });
 });
