@@ -152,11 +152,12 @@ test('a project under a mask: its tables are read row by row along what points w
     const where = page.getByRole('status', { name: 'Where one is' });
     await expect(page.getByText('10 by 8 hexagons')).toBeVisible();
     await expect(map).toBeFocused();
-    await expect(map).toHaveAttribute('data-drawn', 'whole');
+    await expect(map.locator('[data-drawn=whole]')).toBeVisible();
     await expect(where).toHaveText(/^0 across, 0 down: (reeds|peat|water|planks|stone|moss)/);
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('ArrowDown');
     await expect(where).toContainText('1 across, 1 down');
+    await expect(page).toHaveURL(/spot=1%3A1/);
     await page.reload();
     await expect(where).toContainText('1 across, 1 down');
     const side = page.getByRole('region', { name: 'The spot' });
@@ -207,7 +208,8 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(row).not.toContainText('in the game: 0');
     await page.getByRole('button', { name: 'Do a step again' }).click();
     await expect(row).toContainText('in the game: 0');
-    await page.getByRole('switch', { name: 'with Moods' }).uncheck();
+    await page.getByRole('switch', { name: 'with Moods' }).click();
+    await expect(page.getByRole('switch', { name: 'with Moods' })).not.toBeChecked();
     await expect(row.getByRole('button', { name: 'jetty' })).toBeVisible();
     await expect(row.getByRole('button', { name: 'Change mood' })).toHaveCount(0);
     await page.goto(`/games/${game.id}/changes`);
@@ -227,6 +229,7 @@ test('a project under a mask: its tables are read row by row along what points w
   });
 
   await test.step('a number is found wherever it stands, and a table is taken out', async () => {
+    await page.goto(`/games/${game.id}/read`);
     await page.getByRole('button', { name: 'Where is a number or text?' }).click();
     const dialog = page.getByRole('dialog', { name: 'Where is it?' });
     await dialog.getByLabel('A number or a whole text').fill('2901');

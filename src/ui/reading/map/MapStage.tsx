@@ -3,8 +3,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { spotAt, type Spot } from '@/media/table/core/places/grid';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { spotAt, type Point, type Spot } from '@/media/table/core/places/grid';
 import type { MapView } from '@/server/reading/map-view';
 import { number, plural } from '../../format';
 import { useHues } from '../../kit/use-hues';
@@ -28,6 +28,7 @@ const ARROWS: Readonly<Record<string, readonly [across: number, down: number]>> 
   ...{ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] },
 };
 const FAR = 10;
+const REST_MS = 250;
 /** A pointer that moved less than this pressed and did not drag. */
 const LEAST_DRAG = 4;
 
@@ -71,16 +72,25 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
         : undefined,
     [size, camera, spot.across, spot.down, map, hidden, hues],
   );
-  const { box, told } = useCanvas(gameId, map, sight);
+  const box = useCanvas(gameId, map, sight);
   // Keys may come faster than it is drawn.
   const latest = useRef(spot);
-  const go = (next: Spot): void => {
-    latest.current = { across: next.across, down: next.down };
-    setSpot(latest.current);
-    onSpot(`${next.across}:${next.down}`);
-    if (camera && size) setCamera(showing(camera, map, next, ...size));
-  };
-  const zoom = (steps: number): void => camera && setCamera(zoomed(camera, steps));
+  const rest = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(rest.current), []);
+  const go = useCallback(
+    (next: Spot): void => {
+      latest.current = { across: next.across, down: next.down };
+      setSpot(latest.current);
+      // The address follows when one rests.
+      clearTimeout(rest.current);
+      rest.current = setTimeout(() => onSpot(`${next.across}:${next.down}`), REST_MS);
+      setCamera((before) => before && size && showing(before, map, next, ...size));
+    },
+    [map, size, onSpot],
+  );
+  const back = useCallback(() => stage.current?.focus(), []);
+  const zoom = (steps: number, point?: Point): void =>
+    setCamera((before) => before && zoomed(before, steps, point));
   const onKey = (event: React.KeyboardEvent): void => {
     const arrow = ARROWS[event.key];
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -96,7 +106,7 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
     event.preventDefault();
   };
   /** Dots from the middle of the stage. */
-  const pointOf = (event: { clientX: number; clientY: number }): { x: number; y: number } => {
+  const pointOf = (event: { clientX: number; clientY: number }): Point => {
     const { left, top, width, height } = stage.current!.getBoundingClientRect();
     return { x: event.clientX - left - width / 2, y: event.clientY - top - height / 2 };
   };
@@ -154,13 +164,10 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
           role="application"
           aria-label="Map"
           aria-describedby="map-spot"
-          data-drawn={told ? (told.isWhole ? 'whole' : 'part') : 'none'}
-          data-ms={told ? Math.round(told.ms) : undefined}
-          data-count={told?.count}
 
           tabIndex={0}
           onKeyDown={onKey}
-          onWheel={(event) => camera && setCamera(zoomed(camera, event.deltaY < 0 ? 1 : -1, pointOf(event)))}
+          onWheel={(event) => zoom(event.deltaY < 0 ? 1 : -1, pointOf(event))}
           onPointerDown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
             drag.current = { x: event.clientX, y: event.clientY, far: 0 };
@@ -171,7 +178,7 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
             const [x, y] = [event.clientX - from.x, event.clientY - from.y];
             const far = from.far + Math.abs(x) + Math.abs(y);
             drag.current = { x: event.clientX, y: event.clientY, far };
-            if (far >= LEAST_DRAG) setCamera(moved(camera, x, y));
+            if (far >= LEAST_DRAG) setCamera((before) => before && moved(before, x, y));
           }}
           onPointerUp={(event) => {
             const from = drag.current;
@@ -188,7 +195,7 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
         >
           <Box ref={box} sx={{ width: '100%', height: '100%' }} />
         </Box>
-        <SpotSide ref={side} {...{ map, spot, onGo }} onSpot={go} onBack={() => stage.current?.focus()} />
+        <SpotSide ref={side} {...{ map, spot, onGo }} onSpot={go} onBack={back} />
       </Box>
     </Box>
   );

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState, type Ref } from 'react';
+import { memo, useMemo, useState, type Ref } from 'react';
 import type { Spot } from '@/media/table/core/places/grid';
 import type { MapView, ThingView } from '@/server/reading/map-view';
 import { number } from '../../format';
@@ -24,19 +24,12 @@ const MOST_LISTED = 200;
 /** What lies on a spot, and all things of the map to be looked for. */
 export function SpotSide({ map, spot, onSpot, onGo, onBack, ref }: Props) {
   const { across, down } = spot;
-  const [text, setText] = useState('');
   const isOnMap = across >= 0 && down >= 0 && across < map.wide && down < map.high;
   const tiles = map.layers.flatMap(({ field, spots }) => {
     const tile = isOnMap ? (spots[down * map.wide + across] ?? -1) : -1;
     return tile < 0 ? [] : [{ field, tile: map.tiles[tile]! }];
   });
   const here = map.things.filter((thing) => thing.across === across && thing.down === down);
-  const found = useMemo(() => {
-    const low = text.trim().toLocaleLowerCase();
-    return map.things.filter(({ title, is }) =>
-      [title, ...is.map((one) => one.title)].some((one) => one.toLocaleLowerCase().includes(low)),
-    );
-  }, [map, text]);
   return (
     <Box
       ref={ref}
@@ -71,6 +64,22 @@ export function SpotSide({ map, spot, onSpot, onGo, onBack, ref }: Props) {
           <Thing key={`${thing.to.table} ${thing.to.row}`} {...{ thing, onGo }} />
         ))}
       </Box>
+      <ThingList {...{ map, onSpot, onBack }} />
+    </Box>
+  );
+}
+
+/** All things of the map, to be looked for; it is made anew only when something is looked for. */
+const ThingList = memo(function ThingList({ map, onSpot, onBack }: Pick<Props, 'map' | 'onSpot' | 'onBack'>) {
+  const [text, setText] = useState('');
+  const found = useMemo(() => {
+    const low = text.trim().toLocaleLowerCase();
+    return map.things.filter(({ title, is }) =>
+      [title, ...is.map((one) => one.title)].some((one) => one.toLocaleLowerCase().includes(low)),
+    );
+  }, [map, text]);
+  return (
+    <>
       <Typography variant="h2" sx={{ fontSize: 13, fontWeight: 700, mt: 2, mb: 0.75 }}>
         On this map
       </Typography>
@@ -116,9 +125,9 @@ export function SpotSide({ map, spot, onSpot, onGo, onBack, ref }: Props) {
       {found.length > MOST_LISTED && (
         <Box sx={{ color: 'ink2', py: 1 }}>and {number(found.length - MOST_LISTED)} more</Box>
       )}
-    </Box>
+    </>
   );
-}
+});
 
 function Thing({ thing, onGo }: { thing: ThingView; onGo: Props['onGo'] }) {
   return (

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, type RefObject } from 'react';
 import type { MapView } from '@/server/reading/map-view';
 import { uiOf } from '@/media/ui';
 import type { DrawnMap, FromMapWorker, Sight, ToMapWorker } from './map-messages';
@@ -24,22 +24,33 @@ function drawn(gameId: number, map: MapView): DrawnMap {
   };
 }
 
-/** A canvas in a box that a worker draws a map in, off the page's main thread. */
-export function useCanvas(gameId: number, map: MapView, sight: Sight | undefined) {
+/**
+ * A canvas in a box that a worker draws a map in, off the page's main thread. What the worker tells of each picture stands as data of the box and makes no other work for the page: whether all of it is drawn,
+ * how long it took, and its number.
+ */
+export function useCanvas(
+  gameId: number,
+  map: MapView,
+  sight: Sight | undefined,
+): RefObject<HTMLDivElement | null> {
   const box = useRef<HTMLDivElement>(null);
   const worker = useRef<Worker>(undefined);
   const latest = useRef<Sight>(undefined);
-  const [told, setTold] = useState<FromMapWorker & { readonly count: number }>();
   useEffect(() => {
     // A canvas is given away once; each worker has its own.
     const canvas = document.createElement('canvas');
     canvas.style.cssText = 'display:block;width:100%;height:100%';
     canvas.setAttribute('aria-hidden', 'true');
+    const { dataset } = box.current!;
     box.current!.append(canvas);
     const offscreen = canvas.transferControlToOffscreen();
     const made = new Worker(new URL('./map.worker.ts', import.meta.url), { type: 'module' });
-    made.onmessage = ({ data }: MessageEvent<FromMapWorker>) =>
-      setTold((before) => ({ ...data, count: (before?.count ?? 0) + 1 }));
+    let count = 0;
+    made.onmessage = ({ data }: MessageEvent<FromMapWorker>) => {
+      dataset.ms = data.ms.toFixed(0);
+      dataset.count = String(++count);
+      dataset.drawn = data.isWhole ? 'whole' : 'part';
+    };
     const message: ToMapWorker = { say: 'map', canvas: offscreen, map: drawn(gameId, map) };
     made.postMessage(message, [offscreen, ...message.map.layers.map(({ buffer }) => buffer as ArrayBuffer)]);
     worker.current = made;
@@ -47,11 +58,12 @@ export function useCanvas(gameId: number, map: MapView, sight: Sight | undefined
     return () => {
       made.terminate();
       canvas.remove();
+      delete dataset.drawn;
     };
   }, [gameId, map]);
   useEffect(() => {
     latest.current = sight;
     if (sight) worker.current?.postMessage({ say: 'sight', sight } satisfies ToMapWorker);
   }, [sight]);
-  return { box, told };
+  return box;
 }
