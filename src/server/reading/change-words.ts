@@ -1,5 +1,6 @@
 import { FormatError } from '@/core/bytes';
 import {
+  calledValue,
   compareTables,
   fieldPath,
   spelledCell,
@@ -17,7 +18,7 @@ import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
 import { openReading } from './open-reading';
 import { MOST_TABLE_BYTES } from './read-tables';
-import { rowTitle, type GameTable, type Reading } from './reading';
+import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 
 /** A value before and after, with what it is called where it means a row. */
 export interface ValueChange {
@@ -117,11 +118,14 @@ function meaning(
   const field = known?.fields.findIndex((one) => one.path === fieldPath(column, within)) ?? -1;
   const link = reading.followed.find((one) => one.from === number && one.field === field);
   const rows = link && reading.keys.find((one) => one.table === link.to && one.field === link.by)?.rows;
+  const names = number === undefined ? undefined : namesIn(reading, number, fieldPath(column, within));
   const row = (cell: Cell | undefined): number | undefined =>
     typeof cell === 'string' || typeof cell === 'number' ? rows?.get(cell) : undefined;
   const said = (cell: Cell | undefined): string => {
     const target = row(cell);
     const spelled = spelledCell(cell).slice(0, MOST_SPELLED) || 'nothing';
+    const called = names && calledValue(names, cell);
+    if (called !== undefined) return `${called} (${spelled})`;
     return link && target !== undefined ? `${rowTitle(reading, link.to, target)} (${spelled})` : spelled;
   };
   const isNone = after === 0 || after === -1 || after === '' || after === null || after === undefined;

@@ -27,7 +27,7 @@ import { openedEntry } from '../opening/opened';
 import { keepBlob } from '../storage/storage';
 import { openReading } from './open-reading';
 import { MOST_TABLE_BYTES } from './read-tables';
-import { rowTitle, type GameTable, type Reading } from './reading';
+import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
 
 /** A value that somebody wants to be another one. */
@@ -78,6 +78,7 @@ function checked(
       table: reading.tables[link.to]!.id,
       has: (one) => (typeof one === 'string' || typeof one === 'number') && target.rows.has(one),
     },
+    names: namesIn(reading, number, path),
     key: key && {
       others: other === undefined || other === asked.row ? 0 : 1,
       named: namedBy(reading, number, asked.row, field),

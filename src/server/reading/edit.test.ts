@@ -17,6 +17,7 @@ import { checkCellIn, editCell, type CellAsked } from './edit-cell';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
+import { dropWords, keepWords } from './words';
 
 const bed = new TestBed();
 let game: GameView;
@@ -174,6 +175,36 @@ describe('a cell that is changed', () => {
     // What a file is called is no value of it.
     const named = (await rowView(await openReading(game.id, own), 'scenes/*.scene', 1)).values[0]!;
     expect([named.text, named.isWritable]).toEqual(['market', false]);
+  });
+
+  test('whose numbers have names is read, found, chosen, checked and told by them', async () => {
+    const own = await mod('named');
+    const words = 'values of: people.mood\nnames: { 0: calm, 1: wary, 2: merry }\n';
+    expect(await keepWords(game.id, words)).toEqual({ about: 'values of people.mood' });
+    const reading = await openReading(game.id, own);
+    const mood = (await rowView(reading, PEOPLE, 1)).values.find(({ name }) => name === 'mood');
+    expect(mood).toMatchObject({ text: '1', called: 'wary', hasNames: true, means: null });
+    const query = { text: 'MERRY', order: -1, isBackwards: false };
+    const merry = rowsView(reading, PEOPLE, query, 0, 50);
+    expect(merry.total).toBe(6);
+    expect(merry.rows[0]!.cells[4]).toMatchObject({ text: '2', called: 'merry' });
+    expect(targetsOf(reading, PEOPLE, 'mood', 'a')).toEqual([
+      { value: '0', title: 'calm' },
+      { value: '1', title: 'wary' },
+    ]);
+    const found = await checkCellIn(game.id, own, asked('mood', '0', '7'));
+    expect(found.map(({ state, what }) => `${state}: ${what}`)).toEqual(['look: 7 has no name']);
+    await editCell(game.id, own, asked('mood', '0', '2'), false);
+    const [row] = await ChangeRow.findAll({ where: { modId: own } });
+    expect((await changeInWords(game.id, own, row!.id))![0]!.values[0]).toMatchObject({
+      ...{ row: 'Odd Marren', field: 'mood', before: 'calm (0)', after: 'merry (2)' },
+    });
+    await dropWords(game.id, 'values of people.mood');
+    expect(
+      (await rowView(await openReading(game.id, own), PEOPLE, 0)).values.find(({ name }) => name === 'mood'),
+    ).toMatchObject({
+      ...{ called: null, hasNames: false },
+    });
   });
 
   test('may be chosen from the rows that it can mean', async () => {

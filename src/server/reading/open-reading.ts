@@ -76,10 +76,10 @@ async function withChanges(
     const isSame = was?.files.length === files.length && !files.some(({ path }) => blobs.has(path));
     return isSame ? was : undefined;
   });
-  const { gameId, vocabularies, mapWords, isCut } = before;
+  const { gameId, vocabularies, mapWords, valueNames, isCut } = before;
   return indexed({
     ...arranged,
-    ...{ gameId, vocabularies, mapWords, isCut, found, problems, stamp, before },
+    ...{ gameId, vocabularies, mapWords, valueNames, isCut, found, problems, stamp, before },
     links: linksIn(arranged, before),
   });
 }

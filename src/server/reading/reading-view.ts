@@ -1,10 +1,11 @@
-import { sameCell, spelledCell } from '@/media/table/core';
+import { calledValue, sameCell, spelledCell } from '@/media/table/core';
 import { chainOf, idleFields, unreadRows } from '@/media/table/core/links';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
 import { saidSteps, stepsOf } from './step-view';
 import { openReading } from './open-reading';
 import {
+  namesIn,
   rowAsItWas,
   rowTitle,
   type GameLink,
@@ -108,6 +109,8 @@ export function tableAt(
 export interface CellView {
   readonly text: string;
   readonly to: readonly RowRef[];
+  /** What its number is called. */
+  readonly called?: string;
   /** Whether the mod has it otherwise than the game. */
   readonly isChanged?: true;
 }
@@ -201,7 +204,11 @@ export function rowsView(
   count: number,
 ): RowsView {
   const { number, of } = tableAt(reading, id);
-  const found = rowsFor(of, query, (row) => saidOf(reading, of, row));
+  const names = of.table.columns.map(({ name }) => namesIn(reading, number, name));
+  const calledIn = (row: number): string =>
+    names.map((one, i) => (one && calledValue(one, of.table.columns[i]!.cells[row])) ?? '').join(' ');
+  const hasNames = names.some((one) => one !== undefined);
+  const found = rowsFor(of, query, (row) => saidOf(reading, of, row) + (hasNames ? ` ${calledIn(row)}` : ''));
   return {
     total: found.length,
     rows: found.slice(from, from + count).map((row) => {
@@ -209,7 +216,8 @@ export function rowsView(
       const before = rowAsItWas(reading, number, row);
       return {
         row,
-        cells: of.table.columns.map(({ name, cells }) => ({
+        cells: of.table.columns.map(({ name, cells }, i) => ({
+          ...(names[i] && { called: calledValue(names[i], cells[row]) }),
           text: spelledCell(cells[row]).slice(0, MOST_CELL),
           to: [...refs]
             .filter(

@@ -8,6 +8,7 @@ import {
   type Cell,
   type DataTable,
   type FiledTable,
+  type ValueNames,
 } from '@/media/table/core';
 import {
   guessLinks,
@@ -23,7 +24,7 @@ import { UserError } from '@/platform/user-error';
 import { gameCatalogue, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { scriptsStamp } from '../opening/scripts';
 import { breath, readTables, type FoundTables } from './read-tables';
-import { isTable, listWords, mapWordsOf, vocabulariesOf, type KeptWords } from './words';
+import { isTable, listWords, mapWordsOf, valueNamesOf, vocabulariesOf, type KeptWords } from './words';
 
 /** A table of a game, as it is read. */
 export interface GameTable extends TableFields {
@@ -56,6 +57,8 @@ export interface Reading extends FoundTables {
   readonly vocabularies: readonly Vocabulary[];
   /** What somebody says of maps. */
   readonly mapWords: readonly MapWords[];
+  /** What somebody says that numbers are called. */
+  readonly valueNames: readonly ValueNames[];
   /** The tables as the game has them, where a mod changes some. */
   readonly before?: Reading;
   readonly tables: readonly GameTable[];
@@ -109,7 +112,7 @@ async function read(
     ...files,
     ...made,
     links,
-    ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept) },
+    ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept), valueNames: valueNamesOf(kept) },
   });
 }
 
@@ -212,6 +215,14 @@ export const rowTitle = ({ tables }: Reading, table: number, row: number): strin
   const of = tables[table]!;
   return titleOf(of.table, row, of.titleBy, of.keyBy, of.id);
 };
+
+/** What numbers of a field are called, where somebody says it. */
+export const namesIn = (
+  { valueNames, tables }: Reading,
+  table: number,
+  field: string,
+): ValueNames | undefined =>
+  valueNames.find((one) => one.field === field && isTable(tables[table]!.id, one.table));
 
 /** The cells of a row as the game has them without the mod; undefined where the mod changes nothing of its table, or has other rows. */
 export function rowAsItWas(

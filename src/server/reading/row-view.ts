@@ -1,4 +1,5 @@
 import {
+  calledValue,
   isList,
   isOpenForm,
   isRecord,
@@ -14,7 +15,7 @@ import type { EntryRecord } from '../entries/catalogue';
 import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
 import { MOST_USERS, refOf, refTo, tableAt, type RowRef } from './reading-view';
-import { rowAsItWas, rowTitle, type Reading } from './reading';
+import { namesIn, rowAsItWas, rowTitle, type Reading } from './reading';
 import { stepsOf, type StepsView } from './step-view';
 
 /** A value within a row, with what is within it; in the order in which it stands there. */
@@ -31,6 +32,10 @@ export interface ValueView {
   readonly isWritable: boolean;
   /** The table whose rows it means. */
   readonly means: string | null;
+  /** What its number is called. */
+  readonly called: string | null;
+  /** Whether it is one of several that have names. */
+  readonly hasNames: boolean;
   /** As the game has it, where a mod has it otherwise. */
   readonly was: string | null;
   /** More than are told. */
@@ -83,8 +88,11 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     else if (place.length < MOST_DEPTH && isRecord(cell))
       parts = [...cell].map(([own, one]) => [own, own, `${path}.${own}`, one]);
     const link = links.get(path);
+    const names = namesIn(reading, number, path);
     return {
       place,
+      called: (names && calledValue(names, cell)) ?? null,
+      hasNames: names !== undefined,
       isWritable: isOpenForm(of.form) && !path.startsWith(NAME_COLUMN) && isLeaf(cell),
       means: link ? tables[link.to]!.id : null,
       was: parts.length > 0 || !rowBefore || sameCell(before, cell) ? null : spelledCell(before),
@@ -132,16 +140,22 @@ export interface TargetView {
 
 const MOST_TARGETS = 40;
 
-/** Rows that a field may mean, of those whose name or key has a text in it; none for a field that means none. */
+/** Rows that a field may mean, of those whose name or key has a text in it, or the names that its numbers have; none for a field of neither. */
 export function targetsOf(reading: Reading, id: string, field: string, text: string): TargetView[] {
   const { number, of } = tableAt(reading, id);
   const link = reading.followed.find(
     ({ from, field: own }) => from === number && of.fields[own]!.path === field,
   );
   const key = link && reading.keys.find((one) => one.table === link.to && one.field === link.by);
-  if (!key) return [];
   const low = text.trim().toLocaleLowerCase();
   const found: TargetView[] = [];
+  const names = namesIn(reading, number, field);
+  if (names)
+    return [...names.names]
+      .map(([value, title]) => ({ value: String(value), title }))
+      .filter(({ value, title }) => `${title} ${value}`.toLocaleLowerCase().includes(low))
+      .slice(0, MOST_TARGETS);
+  if (!key) return [];
   for (const [value, row] of key.rows) {
     const title = rowTitle(reading, key.table, row);
     if (`${title} ${value}`.toLocaleLowerCase().includes(low)) found.push({ value: String(value), title });

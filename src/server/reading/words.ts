@@ -1,10 +1,11 @@
 import { ReadingWordsRow } from '@/db';
 import { FormatError } from '@/core/bytes';
+import { parseValueNames, VALUES_OF, type ValueNames } from '@/media/table/core';
 import { MAP_OF, parseMapWords, type MapWords } from '@/media/table/core/places';
 import { parseVocabulary, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 
-/** A vocabulary, or what says how a table is a map, as it is kept. */
+/** A vocabulary, what says how a table is a map, or what numbers are called, as it is kept. */
 export interface KeptWords {
   /** The table and field that it reads, or the table that is a map. */
   readonly about: string;
@@ -12,8 +13,20 @@ export interface KeptWords {
 }
 
 const aboutOf = ({ table, field }: Vocabulary): string => `${table}.${field}`;
-const MAP = /^\s*(?:#[^\n]*\n\s*)*map of\s*:/;
-const isMap = (text: string): boolean => MAP.test(text);
+
+/** What a text of words is about, by what it begins with below its notes. */
+function sortOf(text: string): 'map' | 'values' | 'steps' {
+  const [, begins] = /^\s*(?:#[^\n]*\n\s*)*(map of|values of)\s*:/.exec(text) ?? [];
+  return begins === MAP_OF ? 'map' : begins === VALUES_OF ? 'values' : 'steps';
+}
+
+function aboutIn(text: string): string {
+  const sort = sortOf(text);
+  if (sort === 'map') return `${MAP_OF} ${parseMapWords(text).table}`;
+  if (sort === 'steps') return aboutOf(parseVocabulary(text));
+  const { table, field } = parseValueNames(text);
+  return `${VALUES_OF} ${table}.${field}`;
+}
 
 export async function listWords(gameId: number): Promise<KeptWords[]> {
   const rows = await ReadingWordsRow.findAll({ where: { gameId }, order: [['about', 'ASC']], raw: true });
@@ -22,9 +35,7 @@ export async function listWords(gameId: number): Promise<KeptWords[]> {
 
 /** Keeps a vocabulary for a game, in the place of one for the same field. Throws UserError with line and column where it is wrong. */
 export async function keepWords(gameId: number, text: string): Promise<{ about: string }> {
-  const about = parsed(() =>
-    isMap(text) ? `${MAP_OF} ${parseMapWords(text).table}` : aboutOf(parseVocabulary(text)),
-  );
+  const about = parsed(() => aboutIn(text));
   await ReadingWordsRow.upsert({ gameId, about, text }, { conflictFields: ['game_id', 'about'] as never });
   return { about };
 }
@@ -45,11 +56,15 @@ export async function dropWords(gameId: number, about: string): Promise<void> {
 
 /** The vocabularies of a game, as they are read. */
 export const vocabulariesOf = (kept: readonly KeptWords[]): Vocabulary[] =>
-  kept.flatMap(({ text }) => (isMap(text) ? [] : [parseVocabulary(text)]));
+  kept.flatMap(({ text }) => (sortOf(text) === 'steps' ? [parseVocabulary(text)] : []));
 
 /** What somebody says of maps of a game. */
 export const mapWordsOf = (kept: readonly KeptWords[]): MapWords[] =>
-  kept.flatMap(({ text }) => (isMap(text) ? [parseMapWords(text)] : []));
+  kept.flatMap(({ text }) => (sortOf(text) === 'map' ? [parseMapWords(text)] : []));
+
+/** What somebody says that numbers of fields are called. */
+export const valueNamesOf = (kept: readonly KeptWords[]): ValueNames[] =>
+  kept.flatMap(({ text }) => (sortOf(text) === 'values' ? [parseValueNames(text)] : []));
 
 /** Whether a table is the one that is said by a name: by its path, or by that without folder and ending. */
 export function isTable(id: string, said: string): boolean {

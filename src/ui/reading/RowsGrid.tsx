@@ -163,7 +163,7 @@ export function RowsGrid({
                 shown.flatMap(({ i, isPinned }, place) => {
                   const cell = row.cells[i];
                   if (!cell) return [];
-                  const { text, to, isChanged } = cell;
+                  const { text, to, called, isChanged } = cell;
                   return (
                     <div
                       role="gridcell"
@@ -182,7 +182,9 @@ export function RowsGrid({
                               <RowLink to={one} onGo={onGo} />
                             </span>
                           ))
-                        : text}
+                        : called === undefined
+                          ? text
+                          : `${text} ${called}`}
                     </div>
                   );
                 })}

@@ -27,7 +27,7 @@ const canWrite = (value: ValueView): boolean => value.isWritable || value.within
 
 /** One value; numbers and texts that mean no row are asked for elsewhere by a press, and changed by another. */
 export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props) {
-  const { name, text, to, entry, within, more, isWritable, was } = value;
+  const { name, text, to, entry, within, more, isWritable, called, was } = value;
   const [isOpen, setOpen] = useState(false);
   const glance = entry && uiOf(entry.kind)?.glance;
   const isFlat = within.length > 0 && within.every((one) => one.within.length === 0);
@@ -68,6 +68,11 @@ export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props)
                     sx={{ all: 'unset', cursor: 'pointer', '&:hover': { textDecoration: 'underline' } }}
                   >
                     {text}
+                  </Box>
+                )}
+                {called !== null && (
+                  <Box component="span" sx={{ ml: 1, fontWeight: 600 }}>
+                    {called}
                   </Box>
                 )}
                 {to.length === 0 && text.length > 80 && text}

@@ -30,11 +30,19 @@ interface Props {
 }
 
 /** Gives a value another one, as a change of the mod: what is found of it stands below while it is written. */
-export function ValueEdit({ gameId, modId, value: { name, text: was, means, place }, at, onClose }: Props) {
+export function ValueEdit({
+  gameId,
+  modId,
+  value: { name, text: was, means, hasNames, place },
+  at,
+  onClose,
+}: Props) {
   const [text, setText] = useState(was);
   const asked = { ...at, within: place, was, text };
   const field = fieldPath(at.column, place);
-  const targets = useTargets(gameId, at.table, field, text === was ? '' : text, means !== null);
+  /** Whether it is one of several that are called something. */
+  const isChosen = means !== null || hasNames;
+  const targets = useTargets(gameId, at.table, field, text === was ? '' : text, isChosen);
   const { data: found = [] } = useQuery({
     queryKey: ['cell-check', gameId, modId, asked],
     enabled: text !== was,
@@ -69,7 +77,7 @@ export function ValueEdit({ gameId, modId, value: { name, text: was, means, plac
         onClose();
       }}
     >
-      {means === null ? (
+      {!isChosen ? (
         <TextField
           autoFocus
           fullWidth

@@ -1,5 +1,6 @@
 import type { Cell } from './cell';
 import type { Field } from './fields';
+import { calledValue, type ValueNames } from './value-names';
 
 /** What is found of a value that is given for a cell: `wrong` would not be read as it is meant, `look` may be meant so. */
 export interface CellFinding {
@@ -15,6 +16,8 @@ export interface CellRules {
   readonly field: Pick<Field, 'numbers'> | undefined;
   /** The table whose rows it means, and whether one is called so; undefined where it means none. */
   readonly means: { readonly table: string; readonly has: (value: Cell) => boolean } | undefined;
+  /** What its numbers are called, where they have names. */
+  readonly names: ValueNames | undefined;
   /** Whether rows are called by it; with how many others are called like the new value, and how many places name the row by the old one. */
   readonly key: { readonly others: number; readonly named: number } | undefined;
 }
@@ -57,7 +60,7 @@ export function readValue(text: string, before: Cell | undefined): ReadValue {
 }
 
 /** What is found of a value of the right sort: a row that is not there, a name that others have, a number like none beside it. */
-export function checkCell(value: Cell, { before, field, means, key }: CellRules): CellFinding[] {
+export function checkCell(value: Cell, { before, field, means, names, key }: CellRules): CellFinding[] {
   const found: CellFinding[] = [];
   const isNone = value === 0 || value === -1 || value === '' || value === null;
   if (means && !isNone && !means.has(value))
@@ -78,7 +81,13 @@ export function checkCell(value: Cell, { before, field, means, key }: CellRules)
       what: `${key.named} ${key.named === 1 ? 'place names' : 'places name'} this row by ${String(before as string)}`,
       why: 'They would lead nowhere until they are changed as well',
     });
-  if (typeof value === 'number' && field && field.numbers.length > 1 && !means && !key) {
+  if (names && !isNone && calledValue(names, value) === undefined)
+    found.push({
+      state: 'look',
+      what: `${String(value as string)} has no name`,
+      why: `It is none of ${[...names.names.values()].slice(0, 8).join(', ')}`,
+    });
+  else if (typeof value === 'number' && field && field.numbers.length > 1 && !means && !key && !names) {
     const { numbers } = field;
     let [least, most, isWhole] = [Infinity, -Infinity, true];
     for (const one of numbers) {

@@ -19,3 +19,4 @@ export {
 } from './edit';
 export { checkCell, readValue, type CellFinding, type CellRules, type ReadValue } from './check-cell';
 export { fitTable, type FormedTables } from './fit-table';
+export { calledValue, parseValueNames, VALUES_OF, type ValueNames } from './value-names';
