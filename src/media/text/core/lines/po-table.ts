@@ -1,6 +1,14 @@
 import { FormatError } from '@/core/bytes';
 import type { Shell } from './shell';
-import { changedSpans, replaced, type Forbidden, type LineTable, type PlacedLine } from './table';
+import {
+  changedSpans,
+  refuseForbidden,
+  replaced,
+  type AddedLine,
+  type Forbidden,
+  type LineTable,
+  type PlacedLine,
+} from './table';
 
 const WORD = /^(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d)\])?)\s*(?=")/;
 const ESCAPES: Readonly<Record<string, string>> = {
@@ -32,11 +40,13 @@ export function poTable(shell: Shell): LineTable | undefined {
   /** What quotes on lines of their own go on. */
   let open: { word: string; form: string | undefined; text: string; from: number; to: number } | undefined;
   let wasText = false;
+  /** Whether any text has a context; else the sign between stands for itself. */
+  let hasContexts = false;
   const close = (): void => {
     if (!open) return;
     const { word, form, text: said, from, to } = open;
     open = undefined;
-    if (word === 'msgctxt') context = said;
+    if (word === 'msgctxt') [context, hasContexts] = [said, true];
     else if (word === 'msgid') source = said;
     else if (word === 'msgid_plural') plural = said;
     else if (source !== '' || context !== '') {
@@ -83,14 +93,30 @@ export function poTable(shell: Shell): LineTable | undefined {
     bytesOf: shell.bytesOf,
     forbidden: NO_ZERO,
     write(changes, added = []) {
-      if (added.length > 0)
-        throw new FormatError('not-writable', {
-          ...{ fieldPath: added[0]!.key, expected: 'a text that the catalogue has' },
-          remedy: 'Add it to the source of the catalogue with the program that makes it',
-        });
-      return shell.wrap(replaced(text, changedSpans(rows, changes, NO_ZERO, quoted)));
+      const made = replaced(text, changedSpans(rows, changes, NO_ZERO, quoted));
+      const { lineEnd } = shell;
+      const gap = made.endsWith(lineEnd) || made === '' ? '' : lineEnd;
+      const further = added.map((line) => `${lineEnd}${entryOf(line, hasContexts).join(lineEnd)}${lineEnd}`);
+      return shell.wrap(further.length > 0 ? made + gap + further.join('') : made);
     },
   };
+}
+
+/** The lines of a text that the catalogue gets. Throws FormatError for a form of a plural, which stands with its others or not at all. */
+function entryOf({ key, texts }: AddedLine, hasContexts: boolean): string[] {
+  if (/\[\d\]$/.test(key))
+    throw new FormatError('not-writable', {
+      ...{ fieldPath: key, expected: 'a text without forms of a plural', actual: 'one of several forms' },
+      remedy: 'Add it with all its forms to the source of the catalogue with the program that makes it',
+    });
+  const text = texts[0] ?? '';
+  refuseForbidden(key, text, NO_ZERO);
+  const at = hasContexts ? key.indexOf(BETWEEN) : -1;
+  return [
+    ...(at >= 0 ? [`msgctxt ${quoted(key.slice(0, at))}`] : []),
+    `msgid ${quoted(key.slice(at + 1))}`,
+    `msgstr ${quoted(text)}`,
+  ];
 }
 
 /** What stands between quotes; undefined where they do not close. */

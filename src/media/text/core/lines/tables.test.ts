@@ -171,7 +171,36 @@ msgstr ""
     expect(po.parse(now).translations.jetty!['Mind the "third" plank.']!.msgstr).toEqual([
       'Ein "Brett"\nweiter\\',
     ]);
-    expect(() => read(text).write([], [{ key: 'x', texts: [''] }])).toThrow(/the catalogue has/);
+  });
+
+  test('get further lines, with their context where the catalogue has any, as a package reads them', () => {
+    const added = [
+      { key: 'jetty|Sit "down"\n', texts: ['Setz dich'] },
+      { key: 'plain', texts: ['einfach'] },
+      { key: 'empty', texts: [undefined] },
+    ];
+    const now = decode(read(text).write([{ line: 3, tongue: 0, text: 'neu' }], added));
+    expect(now.startsWith(text.replace('"new"\nmsgstr ""', '"new"\nmsgstr "neu"'))).toBe(true);
+    const theirs = po.parse(now).translations;
+    expect(theirs.jetty!['Sit "down"\n']!.msgstr).toEqual(['Setz dich']);
+    expect(theirs['']!.plain!.msgstr).toEqual(['einfach']);
+    expect(theirs['']!.empty!.msgstr).toEqual(['']);
+    expect(
+      read(now)
+        .lines.slice(4)
+        .map(({ key, texts: [said] }) => [key, said]),
+    ).toEqual([
+      ...[
+        ['jetty|Sit "down"\n', 'Setz dich'],
+        ['plain', 'einfach'],
+        ['empty', ''],
+      ],
+    ]);
+    // Without contexts the sign is one of the text; a last line without its end gets one.
+    const bare = 'msgid "a"\nmsgstr "b"';
+    const made = decode(read(bare).write([], [{ key: 'this|that', texts: ['x'] }]));
+    expect(made).toBe('msgid "a"\nmsgstr "b"\n\nmsgid "this|that"\nmsgstr "x"\n');
+    expect(() => read(text).write([], [{ key: 'one boat[0]', texts: [''] }])).toThrow(/one of several forms/);
   });
 
   test('whatever a text is, the package reads the same', () => {
