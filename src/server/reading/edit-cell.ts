@@ -4,18 +4,17 @@ import { ChangeRow } from '@/db';
 import {
   checkCell,
   fieldPath,
-  readOpenTables,
   readValue,
   sameCell,
   spelledCell,
   valueWithin,
-  writeCells,
   type Cell,
   type CellFinding,
   type Place,
   type TableEdit,
 } from '@/media/table/core';
 import type { KeyField } from '@/media/table/core/links';
+import { tablesOf, writeTables } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
 import { wholeEntry } from '../looking/preview';
 import { bytesInMod } from '../mods/bytes-in-mod';
@@ -24,6 +23,7 @@ import { asStep } from '../mods/history';
 import { modRow, placeEntry } from '../mods/mods';
 import { originalEntry } from '../mods/original-entry';
 import { openedEntry } from '../opening/opened';
+import { mediaScriptFor } from '../opening/scripts';
 import { keepBlob } from '../storage/storage';
 import { openReading } from './open-reading';
 import { MOST_TABLE_BYTES } from './read-tables';
@@ -143,7 +143,7 @@ export async function editCell(
     ...{ within: asked.within, value },
   };
   refuseOther(base, file.path, edit, before);
-  const bytes = writeCells(base, file.path, [edit]);
+  const bytes = writeTables(base, file.path, mediaScriptFor, [edit]);
   const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
   const name = file.path.slice(file.path.lastIndexOf('/') + 1);
   const fit = await asStep(modId, what.slice(0, 200), [slot], async (): Promise<FitShown | null> => {
@@ -165,7 +165,7 @@ export async function editCell(
 
 /** What is written into has to be what was read: something else may be installed. */
 function refuseOther(base: Uint8Array, path: string, edit: TableEdit, before: Cell | undefined): void {
-  const table = readOpenTables(base, path)?.tables.find(({ name }) => name === edit.table);
+  const table = tablesOf(base, path, mediaScriptFor)?.tables.find(({ name }) => name === edit.table);
   const cell = table?.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
   if (!sameCell(valueWithin(cell, edit.within), before))
     throw new UserError(

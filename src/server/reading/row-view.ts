@@ -93,7 +93,10 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
       place,
       called: (names && calledValue(names, cell)) ?? null,
       hasNames: names !== undefined,
-      isWritable: isOpenForm(of.form) && !path.startsWith(NAME_COLUMN) && isLeaf(cell),
+      isWritable:
+        (isOpenForm(of.form) || (of.table.writable?.has(path) ?? false)) &&
+        !path.startsWith(NAME_COLUMN) &&
+        isLeaf(cell),
       means: link ? tables[link.to]!.id : null,
       was: parts.length > 0 || !rowBefore || sameCell(before, cell) ? null : spelledCell(before),
       ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },

@@ -7,7 +7,7 @@ import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, type Origin } from './list-edits';
 import { listAround, listsBeside, listsMentioned, type ListPlace } from './list-places';
-import { recodedRow, writeRow } from './recode';
+import { recodedRow, writeRow, type RowValues } from './recode';
 import { repiece } from './repiece';
 import { addRow, hashFor, type NewRow, type RowPlace, type WaitingRow } from './new-row';
 
@@ -25,6 +25,8 @@ export interface EntryEdits {
   readonly pieces?: ReadonlyMap<number, readonly StreamPiece[]>;
   /** Codecs that entries are kept in instead of their own, by their numbers; in the words of the script. */
   readonly recoded?: ReadonlyMap<number, string>;
+  /** What fields of rows of entries become, by the numbers of the entries; what follows from them is worked out anew. */
+  readonly values?: ReadonlyMap<number, RowValues>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
 }
@@ -63,6 +65,10 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
     const place = entry.row.siblings && places.of(entry).rows;
     return { entry, place, values: recodedRow(archive, entry, word) };
   });
+  const said = [...(wanted.values ?? [])].map(([number, values]) => {
+    const entry = entries[number]!;
+    return { entry, place: entry.row.siblings && places.of(entry).rows, values };
+  });
   const built = gone.map(({ place, records, numbers }) => {
     const own = new Set(numbers);
     for (const { position } of records) own.add(position);
@@ -82,7 +88,7 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   if (isInPlace) for (const texts of built) keepTexts(archive, edits, texts);
   for (const name of names) name(edits);
   if (wanted.pieces) repiece(archive, edits, wanted.pieces);
-  for (const { entry, place, values } of recoded) writeRow(edits, entry, place, values);
+  for (const { entry, place, values } of [...recoded, ...said]) writeRow(edits, entry, place, values);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
   const origins: Origin[] = [];
   rereadEntries(archive, (row) => {
@@ -344,7 +350,7 @@ function matched(
   archive: Archive,
   origins: readonly Origin[],
   before: readonly string[],
-  { added = [], removed, recoded }: EntryEdits,
+  { added = [], removed, recoded, values }: EntryEdits,
 ): { newNumbers: Int32Array; fresh: number[] } {
   const known = new Map(
     added.flatMap(({ path }, i) => [
@@ -364,7 +370,7 @@ function matched(
       continue;
     }
     // The ending of a name may follow from the codec.
-    if (before[origin] !== key && !recoded?.has(origin))
+    if (before[origin] !== key && !recoded?.has(origin) && !values?.has(origin))
       throw new FormatError('bad-value', {
         fieldPath: entry.row.path,
         expected: before[origin],

@@ -15,6 +15,8 @@ export interface DataTable {
   readonly name: string;
   readonly columns: readonly Column[];
   readonly count: number;
+  /** Columns whose cells are fields of a row that a script describes, and can be written so. */
+  readonly writable?: ReadonlySet<string>;
   /** Where a cell stands in the document that the table was read from; undefined where it stands in none, as what a row is called by its name. */
   readonly placeOf?: (row: number, column: number) => Place | undefined;
 }

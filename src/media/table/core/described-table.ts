@@ -1,7 +1,7 @@
-import { openArchive } from '@/core/archive';
+import { openArchive, type Entry } from '@/core/archive';
 import { FormatError, memorySource } from '@/core/bytes';
 import type { Primitives } from '@/core/primitives';
-import { asText, type Script, type Value } from '@/core/script';
+import { asText, type Compiled, type FieldType, type Script, type Value } from '@/core/script';
 import type { Cell } from './cell';
 import type { DataTable } from './data-table';
 
@@ -15,6 +15,12 @@ function cellOfValue(value: Value | undefined): Cell {
   if (value instanceof Uint8Array) return value.slice();
   if (typeof value === 'number' || typeof value === 'boolean' || typeof value === 'string') return value;
   return String(value as unknown as string);
+}
+
+/** The field that a column is, where it is one that the row carries and nothing else; undefined where its cells are worked out. */
+export function fieldOfColumn({ row }: Entry, { text }: Compiled): FieldType | undefined {
+  const field = row.type.fields.find(({ name }) => name === text.trim());
+  return field?.role.sort === 'carried' && !field.repeat && !field.condition ? field : undefined;
 }
 
 /** A table of a game's own, which a script with a section for tables describes: each entry is a row. Throws FormatError where its bytes are not as the script says. */
@@ -36,5 +42,9 @@ export function describedData(
   }
   const name =
     of.name && archive.entries[0] ? asText(of.name.run(archive.context, archive.entries[0].row)) : '';
-  return { name, columns, count: archive.entries.length };
+  const first = archive.entries[0];
+  const writable = new Set(
+    first ? of.columns.flatMap(({ title, value }) => (fieldOfColumn(first, value) ? [title] : [])) : [],
+  );
+  return { name, columns, count: archive.entries.length, writable };
 }

@@ -11,6 +11,7 @@ export {
   mergeCells,
   sameCell,
   writeCells,
+  writeDescribedCells,
   type CellChange,
   type CellClash,
   type MergedCells,

@@ -1,7 +1,14 @@
 import { memorySource, type ByteSource } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { describedData, readOpenTables, type DataTable } from '../core';
+import {
+  describedData,
+  readOpenTables,
+  writeCells,
+  writeDescribedCells,
+  type DataTable,
+  type TableEdit,
+} from '../core';
 
 /** Tables of a file, and in which form it has them. */
 export interface TablesRead {
@@ -19,4 +26,16 @@ export function tablesOf(
   const script = scripts(source, 'table')?.script;
   if (script) return { form: script.title, tables: [describedData(script, bytes, name, nodePrimitives)] };
   return readOpenTables(bytes, name);
+}
+
+/** A file of tables with other values in cells, by its script or as an open form. Throws FormatError where it cannot be written so. */
+export function writeTables(
+  bytes: Uint8Array,
+  name: string,
+  scripts: MediaScripts,
+  edits: readonly TableEdit[],
+): Uint8Array {
+  const script = scripts(memorySource(bytes, name), 'table')?.script;
+  if (script) return writeDescribedCells(script, bytes, name, nodePrimitives, edits);
+  return writeCells(bytes, name, edits);
 }

@@ -39,9 +39,10 @@ export function writeCells(bytes: Uint8Array, name: string, edits: readonly Tabl
   }));
   const { bytes: made, written } = writeForm(bytes, name, read, placed);
   if (written !== placed.length) throw notWritten(name, placed[0]!.edit, 'a value that is written there');
+  const again = readOpenTables(made, name);
   refuseUnlike(
-    read,
-    made,
+    read.tables,
+    again?.form === read.form ? again.tables : [],
     name,
     placed.map(({ edit }) => edit),
   );
@@ -49,16 +50,16 @@ export function writeCells(bytes: Uint8Array, name: string, edits: readonly Tabl
 }
 
 /** Of several edits of one value the last counts. */
-function lastOfEach(edits: readonly TableEdit[]): TableEdit[] {
+export function lastOfEach(edits: readonly TableEdit[]): TableEdit[] {
   const found = new Map<string, TableEdit>();
   for (const edit of edits) found.set(JSON.stringify([edit.table, edit.row, edit.column, edit.within]), edit);
   return [...found.values()];
 }
 
-const calledIn = ({ table, row, column, within }: TableEdit): string =>
+export const calledIn = ({ table, row, column, within }: TableEdit): string =>
   [...(table === '' ? [] : [table]), `row ${row + 1}`, column, ...within].join(', ');
 
-const notWritten = (file: string, edit: TableEdit, expected: string): FormatError =>
+export const notWritten = (file: string, edit: TableEdit, expected: string): FormatError =>
   new FormatError('not-writable', {
     ...{ file, fieldPath: calledIn(edit), expected, actual: 'none' },
     remedy: 'Change it in an editor, and put the whole file into the mod',
@@ -100,14 +101,13 @@ function writeForm(
   return { bytes: shell.wrap(made.text), written: made.written };
 }
 
-/** The tables of a file with edits laid over them, as they have to be read again. */
-function refuseUnlike(
-  { tables, form }: ReadTables,
-  made: Uint8Array,
+/** Refuses tables that are anything but those before with exactly these values otherwise. Throws FormatError `not-writable`. */
+export function refuseUnlike(
+  tables: readonly DataTable[],
+  again: readonly DataTable[],
   file: string,
   edits: readonly TableEdit[],
 ): void {
-  const again = readOpenTables(made, file);
   const unlike = (edit: TableEdit): FormatError =>
     new FormatError('not-writable', {
       ...{ file, fieldPath: calledIn(edit) },
@@ -115,12 +115,12 @@ function refuseUnlike(
       actual: 'it would be read otherwise',
       remedy: 'Give a value of the sort that stands there, or change it in an editor',
     });
-  if (again?.form !== form || again.tables.length !== tables.length) throw unlike(edits[0]!);
+  if (again.length !== tables.length) throw unlike(edits[0]!);
   const open = new Map(
     edits.map((edit) => [JSON.stringify([edit.table, edit.row, edit.column, edit.within]), edit]),
   );
   tables.forEach((table: DataTable, i) => {
-    const { cells, added, removed, columnsAdded, columnsRemoved } = compareTables(table, again.tables[i]!);
+    const { cells, added, removed, columnsAdded, columnsRemoved } = compareTables(table, again[i]!);
     if (added.length + removed.length + columnsAdded.length + columnsRemoved.length > 0)
       throw unlike(edits[0]!);
     for (const { row, column, within, after } of cells) {
@@ -130,7 +130,7 @@ function refuseUnlike(
     }
   });
   for (const edit of edits) {
-    const table = again.tables.find(({ name }) => name === edit.table)!;
+    const table = again.find(({ name }) => name === edit.table)!;
     let cell: unknown = table.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
     for (const step of edit.within)
       cell = cell instanceof Map ? cell.get(step) : Array.isArray(cell) ? cell[step as number] : undefined;

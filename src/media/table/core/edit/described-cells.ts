@@ -1,0 +1,73 @@
+import { openArchive } from '@/core/archive';
+import { collect, memorySource, withFacts } from '@/core/bytes';
+import { editEntries, emit, planArchive } from '@/core/mod';
+import type { Primitives } from '@/core/primitives';
+import { isTextual, type Script, type Value } from '@/core/script';
+import type { Cell } from '../cell';
+import type { DataTable } from '../data-table';
+import { describedData, fieldOfColumn } from '../described-table';
+import { calledIn, lastOfEach, notWritten, refuseUnlike, type TableEdit } from './write-cells';
+
+/** A table with what its rows carry; cells that are worked out from others follow them. */
+const carried = (table: DataTable): DataTable => ({
+  ...table,
+  columns: table.columns.filter(({ name }) => table.writable?.has(name)),
+});
+
+const CARRIED = 'a field that the row carries, and a value of its sort';
+
+/** A value of a script like the one before it; undefined for one of another sort. */
+function valueLike(before: Value, cell: Cell): Value | undefined {
+  if (isTextual(before)) return typeof cell === 'string' ? cell : undefined;
+  if (typeof before === 'bigint')
+    return typeof cell === 'bigint'
+      ? cell
+      : typeof cell === 'number' && Number.isInteger(cell)
+        ? BigInt(cell)
+        : undefined;
+  if (typeof before === 'number' || typeof before === 'boolean')
+    return typeof cell === typeof before ? (cell as Value) : undefined;
+  return undefined;
+}
+
+/**
+ * A table of a game's own with other values in cells: fields that its rows carry, written by its script, with all that follows from them (counts, offsets, sums) worked out anew. What was written is read
+ * again, as by `writeCells`. Throws FormatError where a cell is worked out from others, or where its field does not take the value.
+ */
+export function writeDescribedCells(
+  script: Script,
+  bytes: Uint8Array,
+  name: string,
+  primitives: Primitives,
+  asked: readonly TableEdit[],
+): Uint8Array {
+  const edits = lastOfEach(asked);
+  const before = describedData(script, bytes, name, primitives);
+  const archive = openArchive(script, memorySource(bytes, name), { primitives });
+  const values = new Map<number, (readonly [field: number, value: Value])[]>();
+  for (const edit of edits) {
+    const entry = archive.entries[edit.row];
+    const column = script.table?.columns.find(({ title }) => title === edit.column);
+    if (!entry || !column || edit.within.length > 0) throw notWritten(name, edit, CARRIED);
+    const field = fieldOfColumn(entry, column.value);
+    const was = field && entry.row.get(field.index);
+    const value = was === undefined ? undefined : valueLike(was, edit.value);
+    if (!field || value === undefined) throw notWritten(name, edit, CARRIED);
+    const own = values.get(entry.index);
+    if (own) own.push([field.index, value]);
+    else values.set(entry.index, [[field.index, value]]);
+  }
+  const made = withFacts({ file: name, fieldPath: edits.map(calledIn).join('; ') }, () => {
+    const edited = editEntries(archive, { values });
+    const plan = planArchive(edited.archive, new Map(), { edits: edited.marks });
+    try {
+      const parts: Uint8Array[] = [];
+      emit(plan.files[0]!, { write: (part) => void parts.push(part.slice()) });
+      return collect({ length: plan.length, chunks: () => parts });
+    } finally {
+      plan.discard();
+    }
+  });
+  refuseUnlike([carried(before)], [carried(describedData(script, made, name, primitives))], name, edits);
+  return made;
+}

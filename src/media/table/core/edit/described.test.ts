@@ -1,0 +1,131 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { crc32 } from 'node:zlib';
+import { FormatError } from '@/core/bytes';
+import { parseScript } from '@/core/script';
+import { mediaScripts } from '@/core/testing/media-scripts';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { describedData } from '../described-table';
+import { plainRow } from '../spell-out';
+import { writeDescribedCells, type TableEdit } from './index';
+
+const edit = (row: number, column: string, value: TableEdit['value'], table = 'ledger'): TableEdit => ({
+  ...{ table, row, column, within: [], value },
+});
+const failure = (work: () => unknown): FormatError => {
+  try {
+    work();
+  } catch (error) {
+    if (error instanceof FormatError) return error;
+    throw error;
+  }
+  throw new Error('Nothing was refused.');
+};
+
+/** Rows as a list of records (`row`), or as a table of many whose rows are not held. */
+const ledger = (rows: string): string => `format script: 1
+title: Ledger
+recognise: [{ at: 0, text: LEDG }]
+records:
+  head:
+    tag: { type: text(4), fixed: LEDG }
+    count: { type: u32, derived: count(rows) }
+    check: { type: u32, derived: crc32(stored(rows)) }
+  row: ${rows}
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(position), payload: { at: '0', size: '0' } }
+table:
+  name: "'ledger'"
+  columns: { id: id, price: price, name: name, double: price * 2 }
+`;
+const FIXED = '{ id: u16, price: u32, name: text(6) }';
+const LENGTHS = '{ id: u16, price: u32, length: { type: u8, derived: length(name) }, name: text(length) }';
+
+const NAMES = ['oil', 'ink', 'rope'];
+/** The bytes that a game would have, made without the script. */
+function made(hasLengths: boolean, prices = [4, 500, 70_000], names = NAMES): Uint8Array {
+  const rows = names.map((name, i) => {
+    const row = Buffer.alloc(hasLengths ? 7 + name.length : 12);
+    row.writeUInt16LE(i + 1, 0);
+    row.writeUInt32LE(prices[i]!, 2);
+    if (hasLengths) row.writeUInt8(name.length, 6);
+    row.write(name, hasLengths ? 7 : 6, 'latin1');
+    return row;
+  });
+  const body = Buffer.concat(rows);
+  const head = Buffer.from('LEDG\0\0\0\0\0\0\0\0', 'latin1');
+  head.writeUInt32LE(names.length, 4);
+  head.writeUInt32LE(crc32(body), 8);
+  return new Uint8Array(Buffer.concat([head, body]));
+}
+
+describe.each([
+  ['rows of one length', FIXED, false],
+  ['rows whose texts have their lengths before them', LENGTHS, true],
+] as const)('%s', (_title, row, hasLengths) => {
+  const script = parseScript(ledger(row));
+  const write = (bytes: Uint8Array, ...edits: TableEdit[]): Uint8Array =>
+    writeDescribedCells(script, bytes, 'a.ledger', nodePrimitives, edits);
+
+  test('have other values, and sums and lengths that follow from them', () => {
+    const bytes = made(hasLengths);
+    const { writable } = describedData(script, bytes, 'a.ledger', nodePrimitives);
+    expect([...writable!]).toEqual(['id', 'price', 'name']);
+    expect(Buffer.from(write(bytes, edit(1, 'price', 9)))).toEqual(
+      Buffer.from(made(hasLengths, [4, 9, 70_000])),
+    );
+    expect(
+      Buffer.from(write(bytes, edit(0, 'name', 'tar'), edit(2, 'price', 1), edit(2, 'price', 2))),
+    ).toEqual(Buffer.from(made(hasLengths, [4, 500, 2], ['tar', 'ink', 'rope'])));
+  });
+
+  test('whatever is written is read, and written back gives the bytes that were', () => {
+    const bytes = made(hasLengths);
+    fc.assert(
+      fc.property(fc.nat(2), fc.nat(0xffffffff), fc.stringMatching(/^[a-z]{1,6}$/), (at, price, name) => {
+        const now = write(bytes, edit(at, 'price', price), edit(at, 'name', name));
+        const table = describedData(script, now, 'a.ledger', nodePrimitives);
+        expect(plainRow(table, at)).toMatchObject({ id: at + 1, price, name, double: price * 2 });
+        const back = write(now, edit(at, 'price', [4, 500, 70_000][at]!), edit(at, 'name', NAMES[at]!));
+        expect(Buffer.from(back)).toEqual(Buffer.from(bytes));
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  test('refuse what does not fit, is of another sort, or is worked out', () => {
+    const bytes = made(hasLengths);
+    expect(failure(() => write(bytes, edit(0, 'price', 2 ** 32))).message).toMatch(/price/);
+    expect(failure(() => write(bytes, edit(0, 'price', -1))).message).toMatch(/price/);
+    expect(failure(() => write(bytes, edit(0, 'price', 1.5))).facts.fieldPath).toBe('ledger, row 1, price');
+    expect(failure(() => write(bytes, edit(0, 'price', 'dear'))).code).toBe('not-writable');
+    expect(failure(() => write(bytes, edit(0, 'double', 10))).code).toBe('not-writable');
+    expect(failure(() => write(bytes, edit(9, 'price', 10))).facts.fieldPath).toBe('ledger, row 10, price');
+    if (!hasLengths)
+      expect(failure(() => write(bytes, edit(0, 'name', 'too long a name'))).message).toMatch(/name/);
+  });
+});
+
+test('rows that are called by what is changed, also twice', () => {
+  const script = mediaScripts.get('boats')!;
+  const boats = (...rows: readonly [id: number, keeper: number, name: string][]): Uint8Array =>
+    new Uint8Array(
+      Buffer.concat([
+        Buffer.from(['BOAT'.charCodeAt(0), ...Buffer.from('OAT'), rows.length, 0]),
+        ...rows.map(([id, keeper, name]) =>
+          Buffer.concat([Buffer.from([id, 0, keeper]), Buffer.from(name.padEnd(5, '\0'))]),
+        ),
+      ]),
+    );
+  const write = (bytes: Uint8Array, ...edits: TableEdit[]): Buffer =>
+    Buffer.from(writeDescribedCells(script, bytes, 'boats.dat', nodePrimitives, edits));
+  const before = boats([7, 100, 'ferry'], [8, 101, 'punt'], [9, 101, 'punt']);
+  expect(write(before, edit(1, 'name', 'raft', ''))).toEqual(
+    Buffer.from(boats([7, 100, 'ferry'], [8, 101, 'raft'], [9, 101, 'punt'])),
+  );
+  expect(write(before, edit(0, 'name', 'punt', ''), edit(2, 'keeper', 3, ''))).toEqual(
+    Buffer.from(boats([7, 100, 'punt'], [8, 101, 'punt'], [9, 3, 'punt'])),
+  );
+});
