@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import fs from 'node:fs';
 import path from 'node:path';
 import { SCENE_WORDS } from '../demo/world/quillmoor/tables';
@@ -74,6 +75,22 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(row.getByRole('heading', { name: 'A drowned man' })).toBeVisible();
     await grid.press('ArrowDown');
     await expect(row.getByRole('heading', { name: 'An otter' })).toBeVisible();
+  });
+
+  await test.step('a row is compared with those read next, and a column is kept in sight', async () => {
+    await row.getByRole('button', { name: 'Compare others with it' }).click();
+    await expect(row.getByRole('button', { name: /^compared with An otter/ })).toBeVisible();
+    await expect(row.locator('[data-other]')).toHaveCount(0);
+    await grid.press('ArrowDown');
+    await expect(row.locator('[data-other]').filter({ hasText: 'An otter: An otter' })).toHaveCount(1);
+    await row.getByRole('button', { name: /^compared with An otter/ }).click();
+    await expect(row.locator('[data-other]')).toHaveCount(0);
+    await grid.getByRole('button', { name: 'Pin home' }).click();
+    await expect(grid.getByRole('columnheader').nth(1)).toHaveText(/^home/);
+    await page.reload();
+    await expect(grid.getByRole('columnheader').nth(1)).toHaveText(/^home/);
+    await grid.getByRole('button', { name: 'Pin home' }).click();
+    await expect(grid.getByRole('columnheader').nth(1)).toHaveText(/^id/);
   });
 
   await test.step('where a promise is made, kept and checked: directly and through a chain of causes', async () => {
@@ -154,6 +171,9 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(map).toBeFocused();
     await expect(map.locator('[data-drawn=whole]')).toBeVisible();
     await expect(where).toHaveText(/^0 across, 0 down: (reeds|peat|water|planks|stone|moss)/);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]!.html}`)).toEqual([]);
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('ArrowDown');
     await expect(where).toContainText('1 across, 1 down');
@@ -188,7 +208,10 @@ test('a project under a mask: its tables are read row by row along what points w
     ).json()) as {
       id: number;
     };
+    const named = 'values of: people.mood\nnames: { 0: calm, 1: wary, 2: merry }\n';
+    await server.api.post(`/api/games/${game.id}/reading/words`, { data: { text: named } });
     await page.goto(`/games/${game.id}/read?table=tables%2Fpeople.cbor&row=0`);
+    await expect(grid.getByRole('row').nth(1)).toContainText('0 calm');
     await row.getByRole('button', { name: 'Change home' }).click();
     const home = row.getByLabel('New value of home');
     await home.fill('999');
@@ -200,8 +223,9 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(row.getByRole('button', { name: 'otter_stair' })).toBeVisible();
     await expect(row).toContainText('in the game: 300');
     await row.getByRole('button', { name: 'Change mood' }).click();
-    await row.getByLabel('New value of mood').fill('2');
-    await page.keyboard.press('Enter');
+    await row.getByLabel('New value of mood').fill('merr');
+    await page.getByRole('option', { name: /merry/ }).click();
+    await row.getByRole('button', { name: 'Write it', exact: true }).click();
     await expect(row).toContainText('in the game: 0');
     await page.getByRole('button', { name: 'Undo a step' }).click();
     await expect(page.getByText('Undone: mood of Odd Marren: 0 to 2.')).toBeVisible();
@@ -216,6 +240,7 @@ test('a project under a mask: its tables are read row by row along what points w
     await page.getByText('people.cbor').first().click();
     const words = page.getByRole('region', { name: 'In words' });
     await expect(words).toContainText('2 values of people.cbor changed');
+    await expect(words).toContainText('Odd Marren: mood calm (0) to merry (2)');
     await expect(words).toContainText(/Odd Marren: home jetty \(300\) to otter_stair \(313\)/);
     const built = await server.api.post(`/api/games/${game.id}/jobs`, {
       data: { kind: 'build', modId: mod.id, way: 'packed' },
