@@ -14,6 +14,7 @@ import { readBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
 import { changeInWords } from './change-words';
 import { checkCellIn, editCell, type CellAsked } from './edit-cell';
+import { comparedLevel, hidingIn, levelsOf } from './levels';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
@@ -269,4 +270,37 @@ describe('two mods that change one table', () => {
     expect(await people()).toEqual(['0', '1']);
     expect((await cellsOf(three, PEOPLE, 2))[4]).toBe('0');
   });
+});
+
+test('what another archive says of the same table is told in words', async () => {
+  const rows = storyTables().items as unknown as { id: number; name: string; price: number }[];
+  const other = await bed.game('levels', {
+    'a.zip': {
+      'tables/items.json': JSON.stringify(rows),
+      'tables/alone.json': '[{"id": 1, "n": 2}, {"id": 2, "n": 3}]',
+    },
+    'b.zip': {
+      'tables/items.json': JSON.stringify(
+        rows.filter((_, i) => i !== 3).map((row, i) => (i === 1 ? { ...row, price: 77 } : row)),
+      ),
+    },
+  });
+  const items = 'tables/items.json';
+  const overview = readingOverview(await openReading(other.id), await hidingIn(other.id));
+  expect(overview.tables.map(({ id, isHiding }) => [id, isHiding])).toEqual([
+    ['tables/alone.json', false],
+    [items, true],
+  ]);
+  const levels = await levelsOf(other.id, items);
+  expect(levels.map(({ archive, isFound }) => [archive, isFound])).toEqual([
+    ['b.zip', true],
+    ['a.zip', false],
+  ]);
+  const [words] = await comparedLevel(other.id, items, levels[1]!.archiveId, levels[1]!.index);
+  expect(words).toMatchObject({
+    ...{ count: 1, added: [], removed: [rows[3]!.name] },
+    values: [{ row: rows[1]!.name, field: 'price', before: String(rows[1]!.price), after: '77' }],
+  });
+  expect(await levelsOf(other.id, 'tables/alone.json')).toHaveLength(1);
+  await expect(comparedLevel(other.id, items, 999_999, 0)).rejects.toThrow(/not in this archive/);
 });

@@ -33,6 +33,8 @@ export interface ReadingOverview {
     readonly files: readonly Pick<EntryRecord, 'archiveId' | 'index' | 'path'>[];
     /** References into it. */
     readonly into: number;
+    /** Whether other archives have a file of its path, which the game does not find. */
+    readonly isHiding: boolean;
   }[];
   readonly links: readonly LinkView[];
   readonly references: number;
@@ -57,7 +59,10 @@ export interface LinkView {
 
 const MOST_FILES_TOLD = 3;
 
-export function readingOverview(reading: Reading): ReadingOverview {
+export function readingOverview(
+  reading: Reading,
+  isHiding: (path: string) => boolean = () => false,
+): ReadingOverview {
   const { tables, links, followed, index, keys, problems, isCut, before } = reading;
   const into = new Array<number>(tables.length).fill(0);
   tables.forEach(({ count }, table) => {
@@ -71,6 +76,7 @@ export function readingOverview(reading: Reading): ReadingOverview {
   return {
     tables: tables.map(({ id, form, count, table, fields, files }, i) => ({
       ...{ id, form, rows: count, into: into[i]! },
+      isHiding: files.length === 1 && isHiding(files[0]!.path),
       columns: table.columns.map(({ name }) => name),
       keys: keys.filter((key) => key.table === i).map(({ field }) => fields[field]!.path),
       fields: fields.map(({ path }) => path),

@@ -6,6 +6,7 @@ import type { ReadingOverview } from '@/server/reading/reading-view';
 import { Failed, Loading } from '../kit/Blank';
 import { SidePanels } from '../kit/SidePanels';
 import { ChainDialog } from './ChainDialog';
+import { LevelsDialog } from './LevelsDialog';
 import { LinksDialog } from './LinksDialog';
 import { atRow, type ReadingView, type SetView } from './reading-state';
 import { MapDialog } from './map/MapDialog';
@@ -116,6 +117,7 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
       {(view.over === 'leads here' || view.over === 'comes of it') && view.row !== '' && (
         <ChainDialog {...{ gameId, table, view, onView }} onGo={go} onClose={close} />
       )}
+      {view.over === 'levels' && <LevelsDialog {...{ gameId, table }} onClose={close} />}
       {view.over === 'links' && <LinksDialog {...{ gameId, overview }} onClose={close} />}
       {view.over === 'words' && <WordsDialog {...{ gameId }} given={view.value} onClose={close} />}
       {view.over === 'map' && view.row !== '' && (

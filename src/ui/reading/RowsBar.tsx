@@ -65,6 +65,7 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
           onChange={({ target }) => onView({ text: target.value, table })}
           sx={{ minWidth: 180 }}
         />
+        {of.isHiding && <Button onClick={() => onView({ over: 'levels' })}>Other archives</Button>}
         {file && (
           <Button
             component={PageLink}
