@@ -137,6 +137,14 @@ export async function editCell(
   const file = of.files[isRowAFile ? asked.row : 0]!;
   const opened = await openedEntry(gameId, file.archiveId, file.index);
   const slot = await changeSlot(opened);
+  const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
+  if (kept?.preparedBlob === null)
+    throw new UserError(
+      409,
+      kept.action === 'remove'
+        ? `The mod takes ${file.path} out. Take that change back first, then change the cell.`
+        : `${kept.givenName} was given for ${file.path} and does not fit. Mend it on Changes or take it out first, then change the cell.`,
+    );
   const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
   const edit: TableEdit = {
     ...{ table: of.table.name, row: isRowAFile ? 0 : asked.row, column: asked.column },

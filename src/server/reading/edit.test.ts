@@ -8,7 +8,7 @@ import type { GameView } from '../games/games';
 import { installBuild } from '../installing/install';
 import { restoreGame } from '../installing/restore';
 import { travel } from '../mods/history';
-import { addMod } from '../mods/mods';
+import { addMod, replaceEntry } from '../mods/mods';
 import { putTogether } from '../mods/mix';
 import { readBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
@@ -131,6 +131,11 @@ describe('a cell that is changed', () => {
     await expect(editCell(game.id, own, asked('mood', '0', '2'), false)).rejects.toThrow(/is 1 by now/);
     await expect(editCell(game.id, own, asked('mood', '1', '2', { row: 20 }), false)).rejects.toThrow(
       /20 rows/,
+    );
+    // What somebody gave and does not fit is not thrown away.
+    await replaceEntry(await bed.opened(game, PEOPLE), own, bed.given('new.cbor', 'no table'));
+    await expect(editCell(game.id, own, asked('mood', '0', '2'), false)).rejects.toThrow(
+      /new.cbor was given/,
     );
     await expect(editCell(game.id, own, asked('mood', '', '2', { table: 'x' }), false)).rejects.toThrow(
       /no table x/,
