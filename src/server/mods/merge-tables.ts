@@ -3,10 +3,11 @@ import { LRUCache } from 'lru-cache';
 import { FormatError } from '@/core/bytes';
 import { conflictKey, type Conflict } from '@/core/mod';
 import { ChangeRow } from '@/db';
-import { mergeCells } from '@/media/table/core';
+import { mergeTableFiles } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
 import { gameCatalogue } from '../entries/catalogue';
 import { wholeEntry } from '../looking/preview';
+import { mediaScriptFor } from '../opening/scripts';
 import { blobFile, keepBlob, readBlob } from '../storage/storage';
 import { originalOfSlot } from './original-entry';
 
@@ -122,7 +123,7 @@ async function merge(gameId: number, rows: readonly ChangeRow[], path: string): 
   try {
     const base = wholeEntry(await originalOfSlot(gameId, rows[0]!, path), MOST_BYTES);
     const changed = rows.map(({ preparedBlob }) => readBlob(preparedBlob!));
-    const made = mergeCells(base, changed, path);
+    const made = mergeTableFiles(base, changed, path, mediaScriptFor);
     if (!made) return undefined;
     const { bytes, taken, clashes } = made;
     return { blob: keepBlob(bytes), size: bytes.length, values: taken, clashes: clashes.length };

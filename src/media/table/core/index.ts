@@ -8,7 +8,9 @@ export { mergeSingles, type FiledTable, type GroupedTable } from './merge-single
 export { titleColumn, titleOf } from './row-titles';
 export {
   compareTables,
+  describedForms,
   mergeCells,
+  openForms,
   sameCell,
   writeCells,
   writeDescribedCells,

@@ -3,10 +3,14 @@ import type { MediaScripts } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import {
   describedData,
+  describedForms,
+  mergeCells,
+  openForms,
   readOpenTables,
   writeCells,
   writeDescribedCells,
   type DataTable,
+  type MergedCells,
   type TableEdit,
 } from '../core';
 
@@ -38,4 +42,16 @@ export function writeTables(
   const script = scripts(memorySource(bytes, name), 'table')?.script;
   if (script) return writeDescribedCells(script, bytes, name, nodePrimitives, edits);
   return writeCells(bytes, name, edits);
+}
+
+/** Several changes of one file of tables put together value by value; undefined where one changes more than values. */
+export function mergeTableFiles(
+  base: Uint8Array,
+  changes: readonly Uint8Array[],
+  name: string,
+  scripts: MediaScripts,
+): MergedCells | undefined {
+  const script = scripts(memorySource(base, name), 'table')?.script;
+  const forms = script ? describedForms(script, name, nodePrimitives) : openForms(name);
+  return mergeCells(base, changes, forms);
 }

@@ -7,7 +7,7 @@ import { mediaScripts } from '@/core/testing/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { describedData } from '../described-table';
 import { plainRow } from '../spell-out';
-import { writeDescribedCells, type TableEdit } from './index';
+import { describedForms, mergeCells, writeDescribedCells, type TableEdit } from './index';
 
 const edit = (row: number, column: string, value: TableEdit['value'], table = 'ledger'): TableEdit => ({
   ...{ table, row, column, within: [], value },
@@ -93,6 +93,22 @@ describe.each([
       }),
       { numRuns: 30 },
     );
+  });
+
+  test('of two mods are put together, with sums that follow, unless a row is gone', () => {
+    const bytes = made(hasLengths);
+    const changes = [
+      write(bytes, edit(0, 'price', 5)),
+      write(bytes, edit(0, 'name', 'tar'), edit(2, 'price', 6)),
+    ];
+    const forms = describedForms(script, 'a.ledger', nodePrimitives);
+    const merged = mergeCells(bytes, changes, forms)!;
+    expect(Buffer.from(merged.bytes)).toEqual(
+      Buffer.from(made(hasLengths, [5, 500, 6], ['tar', 'ink', 'rope'])),
+    );
+    expect(merged).toMatchObject({ taken: [1, 2], clashes: [] });
+    const shorter = made(hasLengths, [4, 500], ['oil', 'ink']);
+    expect(mergeCells(bytes, [changes[0]!, shorter], forms)).toBeUndefined();
   });
 
   test('refuse what does not fit, is of another sort, or is worked out', () => {

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { FormatError } from '@/core/bytes';
 import type { Cell } from '../cell';
 import { readOpenTables } from '../read-open';
-import { compareTables, mergeCells, sameCell, writeCells, type TableEdit } from './index';
+import { compareTables, mergeCells, openForms, sameCell, writeCells, type TableEdit } from './index';
 
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 const textOf = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
@@ -169,7 +169,7 @@ describe('put together', () => {
     const merged = mergeCells(
       base,
       [changed(edit(0, 'mood', 3)), changed(edit(0, 'home', 301), edit(2, 'mood', 0))],
-      'people.csv',
+      openForms('people.csv'),
     );
     expect(textOf(merged!.bytes)).toBe('id,mood,home\n1,3,301\n2,1,301\n3,0,302\n');
     expect(merged).toMatchObject({ taken: [1, 2], clashes: [] });
@@ -179,7 +179,7 @@ describe('put together', () => {
     const merged = mergeCells(
       base,
       [changed(edit(0, 'mood', 3), edit(1, 'mood', 9)), changed(edit(0, 'mood', 4), edit(1, 'mood', 9))],
-      'people.csv',
+      openForms('people.csv'),
     );
     expect(textOf(merged!.bytes)).toBe('id,mood,home\n1,4,300\n2,9,301\n3,2,302\n');
     expect(merged!.clashes).toEqual([{ table: '', row: 0, column: 'mood', within: [], by: [0, 1] }]);
@@ -187,9 +187,13 @@ describe('put together', () => {
 
   test('rows that come or go are not merged', () => {
     expect(
-      mergeCells(base, [bytesOf(`${textOf(base)}4,1,300\n`), changed(edit(0, 'mood', 3))], 'people.csv'),
+      mergeCells(
+        base,
+        [bytesOf(`${textOf(base)}4,1,300\n`), changed(edit(0, 'mood', 3))],
+        openForms('people.csv'),
+      ),
     ).toBe(undefined);
-    expect(mergeCells(base, [Uint8Array.of(0xff, 0)], 'people.csv')).toBe(undefined);
+    expect(mergeCells(base, [Uint8Array.of(0xff, 0)], openForms('people.csv'))).toBe(undefined);
   });
 });
 

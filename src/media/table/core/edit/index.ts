@@ -1,4 +1,4 @@
 export { compareTables, sameCell, type CellChange, type TableChanges } from './compare-tables';
 export { writeDescribedCells } from './described-cells';
-export { mergeCells, type CellClash, type MergedCells } from './merge-cells';
+export { describedForms, mergeCells, openForms, type CellClash, type MergedCells } from './merge-cells';
 export { writeCells, type TableEdit } from './write-cells';

@@ -1,5 +1,11 @@
+import { equalBytes } from '@/core/bytes';
+import type { Primitives } from '@/core/primitives';
+import type { Script } from '@/core/script';
+import type { DataTable } from '../data-table';
+import { describedData } from '../described-table';
 import { readOpenTables } from '../read-open';
 import { compareTables, sameCell } from './compare-tables';
+import { writeDescribedCells } from './described-cells';
 import { writeCells, type TableEdit } from './write-cells';
 
 /** A value that two changes of one table say differently. */
@@ -19,10 +25,32 @@ export interface MergedCells {
   readonly clashes: readonly CellClash[];
 }
 
+/** How files of one form are read and written, and told to say the same. */
+export interface TableForms {
+  read(bytes: Uint8Array): { readonly form: string; readonly tables: readonly DataTable[] } | undefined;
+  write(bytes: Uint8Array, edits: readonly TableEdit[]): Uint8Array;
+  isSame(one: Uint8Array, other: Uint8Array): boolean;
+}
+
+/** Forms that need no script: two files say the same where their documents do, however they are spelled. */
+export const openForms = (name: string): TableForms => ({
+  read: (bytes) => readOpenTables(bytes, name),
+  write: (bytes, edits) => writeCells(bytes, name, edits),
+  isSame: (one, other) =>
+    sameCell(readOpenTables(one, name)?.document, readOpenTables(other, name)?.document),
+});
+
+/** The form that a script describes, in which files say the same where their bytes do. */
+export const describedForms = (script: Script, name: string, primitives: Primitives): TableForms => ({
+  read: (bytes) => ({ form: script.title, tables: [describedData(script, bytes, name, primitives)] }),
+  write: (bytes, edits) => writeDescribedCells(script, bytes, name, primitives, edits),
+  isSame: equalBytes,
+});
+
 /** The values that a state of a table file has otherwise; undefined where more than values differs. */
-function editsOf(base: Uint8Array, changed: Uint8Array, name: string): TableEdit[] | undefined {
-  const before = readOpenTables(base, name);
-  const after = readOpenTables(changed, name);
+function editsOf(base: Uint8Array, changed: Uint8Array, forms: TableForms): TableEdit[] | undefined {
+  const before = forms.read(base);
+  const after = forms.read(changed);
   if (!before || after?.form !== before.form || after.tables.length !== before.tables.length)
     return undefined;
   const edits: TableEdit[] = [];
@@ -33,12 +61,13 @@ function editsOf(base: Uint8Array, changed: Uint8Array, name: string): TableEdit
     if (added.length + removed.length + columnsAdded.length + columnsRemoved.length > 0) return undefined;
     for (const { row, column, within, after: value, before: was } of cells) {
       if (value === undefined || was === undefined) return undefined;
-      edits.push({ table: table.name, row, column, within, value });
+      // What is worked out from others follows them.
+      if (!table.writable || table.writable.has(column))
+        edits.push({ table: table.name, row, column, within, value });
     }
   }
   // What differs besides values of tables would be lost.
-  const again = readOpenTables(edits.length > 0 ? writeCells(base, name, edits) : base, name);
-  return again && sameCell(again.document, after.document) ? edits : undefined;
+  return forms.isSame(edits.length > 0 ? forms.write(base, edits) : base, changed) ? edits : undefined;
 }
 
 const idOf = ({ table, row, column, within }: TableEdit): string =>
@@ -51,11 +80,11 @@ const idOf = ({ table, row, column, within }: TableEdit): string =>
 export function mergeCells(
   base: Uint8Array,
   changes: readonly Uint8Array[],
-  name: string,
+  forms: TableForms,
 ): MergedCells | undefined {
   const said = new Map<string, { edit: TableEdit; by: number[]; isClash: boolean }>();
   for (const [number, changed] of changes.entries()) {
-    const edits = editsOf(base, changed, name);
+    const edits = editsOf(base, changed, forms);
     if (!edits) return undefined;
     for (const edit of edits) {
       const id = idOf(edit);
@@ -73,9 +102,8 @@ export function mergeCells(
   const bytes =
     all.length === 0
       ? base
-      : writeCells(
+      : forms.write(
           base,
-          name,
           all.map(({ edit }) => edit),
         );
   return {
