@@ -23,7 +23,7 @@ export interface ReadingView {
   readonly as: string;
 }
 
-const KEYS = [
+const KEYS: readonly (keyof ReadingView)[] = [
   'table',
   'row',
   'text',
@@ -34,8 +34,9 @@ const KEYS = [
   'depth',
   'value',
   'spot',
+  'beside',
   'as',
-] as const;
+];
 
 export type SetView = (change: Partial<ReadingView>, isStep?: boolean) => void;
 

@@ -13,7 +13,7 @@ export interface WrittenText {
 
 /** A value as JSON spells it; a whole number in the place of one with a fraction gets one, since readers may tell them apart. */
 const spelledValue = (value: Cell, before: string): string =>
-  typeof value === 'number' && Number.isInteger(value) && /^-?\d+\.\d*$/.test(before)
+  typeof value === 'number' && Number.isSafeInteger(value) && /^-?\d+\.\d*$/.test(before)
     ? `${value}.0`
     : typeof value === 'bigint'
       ? String(value)
