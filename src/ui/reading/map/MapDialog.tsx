@@ -20,7 +20,12 @@ interface Props {
 export function MapDialog({ gameId, table, view, onView, onGo, onClose }: Props) {
   const { data, error } = useMap(gameId, table, view.row);
   return (
-    <Dialog open onClose={onClose} fullScreen aria-label={data ? `Map of ${data.title}` : 'Map'}>
+    <Dialog open onClose={onClose} fullScreen aria-labelledby="map-title">
+      {!data && (
+        <span id="map-title" hidden>
+          Map
+        </span>
+      )}
       {error && !data && (
         <Box>
           <Failed error={error} />

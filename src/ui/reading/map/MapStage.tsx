@@ -118,7 +118,7 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
           ...{ borderBottom: 1, borderColor: 'line', bgcolor: 'panel' },
         }}
       >
-        <Box component="h1" sx={{ m: 0, fontSize: 17, fontWeight: 700 }}>
+        <Box component="h1" id="map-title" sx={{ m: 0, fontSize: 17, fontWeight: 700 }}>
           {map.title}
         </Box>
         <Box sx={{ color: 'ink2', fontSize: 13 }}>
