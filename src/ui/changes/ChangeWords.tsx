@@ -22,12 +22,14 @@ export function ChangeWords({
     queryKey: ['changes', gameId, modId, 'words', change.id, change.givenName, change.preparedSize],
     enabled: isTold,
     queryFn: () =>
-      api.get<readonly TableWords[] | null>(`games/${gameId}/mods/${modId}/changes/${change.id}/words`),
+      api.get<{ readonly tables: readonly TableWords[] }>(
+        `games/${gameId}/mods/${modId}/changes/${change.id}/words`,
+      ),
   });
-  if (!isTold || !data || data.length === 0) return null;
+  if (!isTold || !data || data.tables.length === 0) return null;
   return (
     <Box component="section" aria-label="In words">
-      {data.map((one) => (
+      {data.tables.map((one) => (
         <WordsOfTable
           key={one.table}
           words={one}

@@ -1,5 +1,5 @@
 import { ChangeParams, route } from '@/app/api/route-kit';
 import { changeInWords } from '@/server/reading/change-words';
 
-/** What a change of a table says differently, in words; null where it is none. */
+/** What a change of a table says differently, in words; nothing where it is none. */
 export const GET = route(ChangeParams, ({ params }) => changeInWords(params.game, params.mod, params.change));
