@@ -18,11 +18,11 @@ import { tablesOf, writeTables } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
 import { wholeEntry } from '../looking/preview';
 import { bytesInMod } from '../mods/bytes-in-mod';
-import { changeSlot } from '../mods/change-slot';
+import { changeSlot, type ChangeSlot } from '../mods/change-slot';
 import { asStep } from '../mods/history';
 import { modRow, placeEntry } from '../mods/mods';
 import { originalEntry } from '../mods/original-entry';
-import { openedEntry } from '../opening/opened';
+import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
 import { keepBlob } from '../storage/storage';
 import { openReading } from './open-reading';
@@ -137,38 +137,46 @@ export async function editCell(
   const file = of.files[isRowAFile ? asked.row : 0]!;
   const opened = await openedEntry(gameId, file.archiveId, file.index);
   const slot = await changeSlot(opened);
+  const edit: TableEdit = {
+    ...{ table: of.table.name, row: isRowAFile ? 0 : asked.row, column: asked.column },
+    ...{ within: asked.within, value },
+  };
+  const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
+  // What it is written into is read once nobody else is at the mod: of two who change cells of one file neither loses theirs.
+  const fit = await asStep(modId, what.slice(0, 200), [slot], () =>
+    writeInto(opened, modId, slot, edit, file.path, before),
+  );
+  return { findings, isWritten: true, fit };
+}
+
+/** Lays a value over the file as the mod has it by now. */
+async function writeInto(
+  opened: OpenedEntry,
+  modId: number,
+  slot: ChangeSlot,
+  edit: TableEdit,
+  path: string,
+  before: Cell | undefined,
+): Promise<FitShown | null> {
   const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
   if (kept?.preparedBlob === null)
     throw new UserError(
       409,
       kept.action === 'remove'
-        ? `The mod takes ${file.path} out. Take that change back first, then change the cell.`
-        : `${kept.givenName} was given for ${file.path} and does not fit. Mend it on Changes or take it out first, then change the cell.`,
+        ? `The mod takes ${path} out. Take that change back first, then change the cell.`
+        : `${kept.givenName} was given for ${path} and does not fit. Mend it on Changes or take it out first, then change the cell.`,
     );
   const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
-  const edit: TableEdit = {
-    ...{ table: of.table.name, row: isRowAFile ? 0 : asked.row, column: asked.column },
-    ...{ within: asked.within, value },
-  };
-  refuseOther(base, file.path, edit, before);
-  const bytes = writeTables(base, file.path, mediaScriptFor, [edit]);
-  const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
-  const name = file.path.slice(file.path.lastIndexOf('/') + 1);
-  const fit = await asStep(modId, what.slice(0, 200), [slot], async (): Promise<FitShown | null> => {
-    const row = await ChangeRow.findOne({ where: { modId, ...slot } });
-    if (row && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
-      // Nothing is left of the change.
-      await row.destroy();
-      return null;
-    }
-    const given = row && !row.givenName.endsWith(FROM_READING) ? row.givenName : name;
-    return placeEntry(opened, modId, {
-      name: given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`,
-      blob: keepBlob(bytes),
-      size: bytes.length,
-    });
-  });
-  return { findings, isWritten: true, fit };
+  refuseOther(base, path, edit, before);
+  const bytes = writeTables(base, path, mediaScriptFor, [edit]);
+  if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
+    // Nothing is left of the change.
+    await kept.destroy();
+    return null;
+  }
+  const given = kept?.givenName ?? path.slice(path.lastIndexOf('/') + 1);
+  const name = given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`;
+  return placeEntry(opened, modId, { name, blob: keepBlob(bytes), size: bytes.length });
 }
 
 /** What is written into has to be what was read: something else may be installed. */
@@ -178,6 +186,6 @@ function refuseOther(base: Uint8Array, path: string, edit: TableEdit, before: Ce
   if (!sameCell(valueWithin(cell, edit.within), before))
     throw new UserError(
       409,
-      `${path} in the folder is not what a mod is built from: something is installed. Restore the originals first, then change it.`,
+      `${path} is not what was read: something is installed, or somebody changed this value meanwhile. Look at it again, and restore the originals if it stays so.`,
     );
 }

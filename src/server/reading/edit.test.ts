@@ -142,6 +142,22 @@ describe('a cell that is changed', () => {
     );
   });
 
+  test('beside another of the same file at the same time loses neither', async () => {
+    const own = await mod('at once');
+    await Promise.all(
+      [0, 1, 2, 3].map((row) =>
+        editCell(game.id, own, asked('mood', String(row % 3), String((row + 1) % 3), { row }), false),
+      ),
+    );
+    const moods = await Promise.all([0, 1, 2, 3].map(async (row) => (await cellsOf(own, PEOPLE, row))[4]));
+    expect(moods).toEqual(['1', '2', '0', '1']);
+    // Of two who change one value one is told.
+    const both = await Promise.allSettled(
+      ['2', '0'].map((text) => editCell(game.id, own, asked('mood', '1', text), false)),
+    );
+    expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+  });
+
   test('lies within lists and records, in loose files, and in files that are a row each', async () => {
     const own = await mod('others');
     const recipes = 'tables/recipes.cbor';

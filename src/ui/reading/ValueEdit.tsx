@@ -145,7 +145,7 @@ export function ValueEdit({
         >
           Write it
         </Button>
-        {isWrong && (
+        {isWrong && !findings.some(({ isRefused }) => isRefused) && (
           <Button size="small" onClick={() => write.mutate(true)} disabled={write.isPending}>
             Write it all the same
           </Button>

@@ -7,6 +7,8 @@ export interface CellFinding {
   readonly state: 'wrong' | 'look';
   readonly what: string;
   readonly why: string;
+  /** Whether nothing can be written for it, whatever is said. */
+  readonly isRefused?: true;
 }
 
 /** What a value has to go with. */
@@ -24,7 +26,9 @@ export interface CellRules {
 
 export type ReadValue = { readonly value: Cell } | { readonly finding: CellFinding };
 
-const wrong = (what: string, why: string): ReadValue => ({ finding: { state: 'wrong', what, why } });
+const wrong = (what: string, why: string): ReadValue => ({
+  finding: { state: 'wrong', what, why, isRefused: true },
+});
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i;
 
