@@ -1,9 +1,8 @@
 // How long a key takes to be seen on the text desk with 100,000 lines: node --import tsx bench/desk-echo.mjs ADDRESS FOLDER, ADDRESS as bin/start prints it, FOLDER a place for the game that is made for it.
-import { chromium } from '@playwright/test';
 import fs from 'node:fs';
 import path from 'node:path';
-import { enter } from '../bin/lib/enter.mjs';
 import { tabbedTableText } from './line-texts.ts';
+import { madeGame } from './made-game.mjs';
 
 const [printed, folder] = process.argv.slice(2);
 if (!folder) {
@@ -14,29 +13,8 @@ for (const tongue of ['en', 'de']) {
   fs.mkdirSync(path.join(folder, 'text', tongue), { recursive: true });
   fs.writeFileSync(path.join(folder, 'text', tongue, 'all.lines'), tabbedTableText(100_000, tongue));
 }
-const { address, headers } = await enter(printed);
-const call = async (way, body) => {
-  const answer = await fetch(`${address}/api/${way}`, {
-    method: body ? 'POST' : 'GET',
-    headers: { ...headers, ...(body && { 'content-type': 'application/json' }) },
-    ...(body && { body: JSON.stringify(body) }),
-  });
-  if (!answer.ok) throw new Error(await answer.text());
-  return answer.json();
-};
-const game = await call('games', { title: `Lines ${process.pid}`, folder: path.resolve(folder) });
-for (;;) {
-  const jobs = await call(`jobs?game=${game.id}`);
-  if (jobs.length > 0 && jobs.every(({ state }) => !['waiting', 'running'].includes(state))) break;
-  await new Promise((done) => setTimeout(done, 200));
-}
+const { address, call, game, browser, page } = await madeGame(printed, folder, 'Lines');
 await call(`games/${game.id}/mods`, { title: 'Echo' });
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-gpu'],
-});
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-await page.goto(printed);
 await page.goto(`${address}/games/${game.id}/desk`);
 const grid = page.getByRole('grid', { name: 'Lines' });
 await grid.waitFor();

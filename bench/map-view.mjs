@@ -1,9 +1,8 @@
 // How the pictures of a map of 200 by 200 hexagons follow while it is walked, dragged and zoomed: node bench/map-view.mjs ADDRESS FOLDER, ADDRESS as bin/start prints it, FOLDER a place for
 // the game that is made for it.
-import { chromium } from '@playwright/test';
 import fs from 'node:fs';
 import path from 'node:path';
-import { enter } from '../bin/lib/enter.mjs';
+import { madeGame } from './made-game.mjs';
 
 const [printed, folder] = process.argv.slice(2);
 if (!folder) {
@@ -23,28 +22,7 @@ fs.mkdirSync(folder, { recursive: true });
 for (const [name, rows] of Object.entries({ grounds, places, stirs }))
   fs.writeFileSync(path.join(folder, `${name}.json`), JSON.stringify(rows));
 
-const { address, headers } = await enter(printed);
-const call = async (way, body) => {
-  const answer = await fetch(`${address}/api/${way}`, {
-    method: body ? 'POST' : 'GET',
-    headers: { ...headers, ...(body && { 'content-type': 'application/json' }) },
-    ...(body && { body: JSON.stringify(body) }),
-  });
-  if (!answer.ok) throw new Error(await answer.text());
-  return answer.json();
-};
-const game = await call('games', { title: `Maps ${process.pid}`, folder: path.resolve(folder) });
-for (;;) {
-  const jobs = await call(`jobs?game=${game.id}`);
-  if (jobs.length > 0 && jobs.every(({ state }) => !['waiting', 'running'].includes(state))) break;
-  await new Promise((done) => setTimeout(done, 200));
-}
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-gpu'],
-});
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-await page.goto(printed);
+const { address, game, browser, page } = await madeGame(printed, folder, 'Maps');
 const began = performance.now();
 await page.goto(`${address}/games/${game.id}/read?table=places.json&row=0&over=map`);
 const map = page.locator('[data-drawn=whole]');

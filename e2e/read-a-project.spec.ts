@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import fs from 'node:fs';
 import path from 'node:path';
+import { writeHold } from '../demo/world/hold-writer';
 import { SCENE_WORDS } from '../demo/world/quillmoor/tables';
 import { DEMO, expect, test } from './fixtures';
 
@@ -242,6 +243,23 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(words).toContainText('2 values of people.cbor changed');
     await expect(words).toContainText('Odd Marren: mood calm (0) to merry (2)');
     await expect(words).toContainText(/Odd Marren: home jetty \(300\) to otter_stair \(313\)/);
+    // Another mod that changes other values of the table is put together with it.
+    const other = (await (
+      await server.api.post(`/api/games/${game.id}/mods`, { data: { title: 'Ages' } })
+    ).json()) as { id: number };
+    const cell = { table: 'tables/people.cbor', row: 1, column: 'mood', was: '1', text: '0' };
+    const given = await server.api.post(`/api/games/${game.id}/mods/${other.id}/cells`, { data: cell });
+    expect(await given.json()).toMatchObject({ isWritten: true, fit: 'fits' });
+    await server.api.patch(`/api/games/${game.id}/mods/${other.id}`, { data: { together: true } });
+    await page.goto(`/games/${game.id}/changes`);
+    await page.getByRole('button', { name: /^Mod / }).click();
+    await page.getByRole('menuitem', { name: /Moods/ }).click();
+    await page.goto(`/games/${game.id}/build`);
+    const merged = page.getByRole('region', { name: 'Put together' });
+    await expect(merged).toContainText('tables/people.cbor');
+    await expect(merged).toContainText(/2 values of Moods/);
+    await expect(merged).toContainText(/1 value of Ages/);
+    await expect(page.getByRole('region', { name: 'Conflicts' })).toHaveCount(0);
     const built = await server.api.post(`/api/games/${game.id}/jobs`, {
       data: { kind: 'build', modId: mod.id, way: 'packed' },
     });
@@ -268,4 +286,34 @@ test('a project under a mask: its tables are read row by row along what points w
     await (await download).saveAs(file);
     expect(JSON.parse(fs.readFileSync(file, 'utf8'))).toHaveLength(50);
   });
+});
+
+test('what a table says otherwise in an archive that is hidden is told in words', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  const folder = path.join(scratch, 'levels');
+  fs.mkdirSync(folder);
+  const rows = [
+    { id: 1, name: 'rope', price: 4 },
+    { id: 2, name: 'ink', price: 9 },
+  ];
+  const hold = (name: string, rank: number, data: object): void =>
+    writeHold(
+      path.join(folder, name),
+      [{ path: 'tables/items.json', data: () => Buffer.from(JSON.stringify(data)) }],
+      { roll: true, rank, salt: Buffer.alloc(16) },
+    );
+  hold('h00-base.hold', 0, rows);
+  hold('h10-amends.hold', 10, [rows[0], { ...rows[1], price: 12 }]);
+  const game = await server.addGame(folder, `Levels ${process.pid}`);
+  await page.goto(`/games/${game.id}/read`);
+  await expect(page.getByRole('grid', { name: 'Rows' })).toContainText('12');
+  await page.getByRole('button', { name: 'Other archives' }).click();
+  const dialog = page.getByRole('dialog', { name: 'What other archives say' });
+  await expect(dialog).toContainText('to what the game finds in h10-amends.hold');
+  await expect(dialog).toContainText('ink: price 9 to 12');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(dialog).toHaveCount(0);
 });
