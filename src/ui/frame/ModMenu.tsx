@@ -1,4 +1,5 @@
 'use client';
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
@@ -18,9 +19,12 @@ export function ModMenu({ gameId }: { gameId: number }) {
     <>
       <Button
         sx={{ color: 'barInk', maxWidth: 260 }}
+        title={mod?.title}
         onClick={(event) => (mods.length > 0 ? setAt(event.currentTarget) : setMaking(true))}
       >
-        {mod ? `Mod ${mod.title}` : 'New mod'}
+        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {mod ? `Mod ${mod.title}` : 'New mod'}
+        </Box>
       </Button>
       <Menu anchorEl={at} open={at !== null} onClose={() => setAt(null)}>
         {mods.map(({ id, title, changes }) => (

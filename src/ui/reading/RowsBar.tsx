@@ -54,7 +54,8 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
               />
             }
             label={`with ${mod.title}`}
-            slotProps={{ typography: { sx: { fontSize: 13.5, maxWidth: 220, overflowWrap: 'anywhere' } } }}
+            title={mod.title}
+            slotProps={{ typography: { noWrap: true, sx: { fontSize: 13.5, maxWidth: 180 } } }}
           />
         )}
         {mod && view.as !== 'game' && <HistoryButtons gameId={gameId} modId={mod.id} watched={false} />}

@@ -214,7 +214,9 @@ const LOOK = {
     '&:focus-visible': { opacity: 1, outline: '2px solid', outlineColor: 'brass' },
   },
   '& .head > div:hover .pin': { opacity: 1 },
-  '& .pinned': { bgcolor: 'panel' },
+  '& .row .pinned, & .row .changed': { height: ROW - 1, lineHeight: `${ROW - 1}px` },
+  '& .row .pinned': { bgcolor: 'background.default' },
+  '& .head .pinned': { bgcolor: 'panel' },
   '& .row:hover .pinned, & .row[aria-selected=true] .pinned': { bgcolor: 'tint' },
   '& .means': { fontWeight: 400 },
   '& .row': {
@@ -224,6 +226,6 @@ const LOOK = {
   '& .row:hover': { bgcolor: 'tint' },
   '& .row[aria-selected=true]': { bgcolor: 'tint', boxShadow: 'inset 3px 0 0 var(--mui-palette-brass)' },
   '& .row > div': { px: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' },
-  '& .changed': { bgcolor: 'tint', fontWeight: 650 },
+  '& .row .changed': { bgcolor: 'tint', fontWeight: 650 },
   '& .number': { color: 'ink2', fontSize: 12 },
 } as const;
