@@ -56,6 +56,9 @@ export function readValue(text: string, before: Cell | undefined): ReadValue {
   const number = Number(said);
   if (/^[+-]?\d+$/.test(said) && !Number.isSafeInteger(number)) {
     const big = BigInt(said);
+    // What is kept as a number with a fraction may be a large whole one.
+    const isNumber = BigInt(number) === big || String(number) === said.replace(/^\+/, '');
+    if (typeof before !== 'bigint' && isNumber) return { value: number };
     if (big >= -(2n ** 63n) && big < 2n ** 64n) return { value: big };
     return wrong(`${said} is too large`, 'No form of tables has whole numbers beyond 64 bits');
   }
