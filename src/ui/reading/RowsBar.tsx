@@ -58,7 +58,11 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
             slotProps={{ typography: { noWrap: true, sx: { fontSize: 13.5, maxWidth: 180 } } }}
           />
         )}
-        {mod && view.as !== 'game' && <HistoryButtons gameId={gameId} modId={mod.id} watched={false} />}
+        {mod && view.as !== 'game' && (
+          <Box sx={{ display: 'flex' }}>
+            <HistoryButtons gameId={gameId} modId={mod.id} watched={false} />
+          </Box>
+        )}
         <TextField
           size="small"
           label="Find in the rows"
