@@ -30,8 +30,8 @@ export interface Shown {
   /** The scene as a page of its own, made only of what was loaded. */
   readonly page: string;
   readonly pictures: ReadonlyMap<string, Picture>;
-  /** By the names of their files. */
-  readonly sounds: ReadonlyMap<string, Buffer>;
+  /** Sounds, films and pictures as they came, by the names of their files. */
+  readonly files: ReadonlyMap<string, Buffer>;
 }
 
 /** Runs a game as a program: `--folder` is what it loads, `--out` where its scene and log go, `--tongue` the language that is chosen in its menu. */
@@ -43,20 +43,11 @@ export async function runProgram(run: (folder: string, tongue: string | undefine
     process.stderr.write('usage: run --folder GAME --out PLACE\n');
     process.exit(2);
   }
-  const {
-    loaded,
-    log,
-    line,
-    page,
-    pictures,
-    sounds,
-    tongues = [],
-    tongue: spoken = '',
-  } = run(folder, tongue);
+  const { loaded, log, line, page, pictures, files, tongues = [], tongue: spoken = '' } = run(folder, tongue);
   const put = (name: string, data: Buffer | string): void => fs.writeFileSync(path.join(out, name), data);
   fs.mkdirSync(out, { recursive: true });
   for (const [part, picture] of pictures) put(fileOf(part), await toPng(picture));
-  for (const [name, sound] of sounds) put(name, sound);
+  for (const [name, bytes] of files) put(name, bytes);
   put('scene.html', page);
   put('log.json', JSON.stringify({ loaded, line, log, tongues, tongue: spoken }, null, 1));
   process.stdout.write(`${loaded ? 'loaded' : 'stalled'}\n`);

@@ -41,7 +41,7 @@ await runProgram((folder, tongue) => {
     ...{ loaded, log, line: scene?.line ?? null, page: page(run) },
     ...{ tongues: scene?.tongues ?? [], tongue: scene?.tongue ?? '' },
     pictures: new Map(Object.entries({ ...(scene && { backdrop, figure, title }), ...scene?.more })),
-    sounds: new Map(
+    files: new Map(
       scene
         ? Object.entries({
             'voice.wav': scene.voice,

@@ -18,6 +18,6 @@ await runProgram((folder) => {
   return {
     ...{ loaded, log, line: quay?.line ?? null, page: page(run) },
     pictures: quay?.pictures ?? new Map(),
-    sounds: new Map(quay ? [['call.wav', quay.call]] : []),
+    files: new Map(quay ? [['call.wav', quay.call]] : []),
   };
 });
