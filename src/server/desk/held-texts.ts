@@ -32,7 +32,8 @@ export interface FoundHelds {
   readonly programs: readonly string[];
 }
 
-function programsOf(game: GameCatalogue): EntryRecord[] {
+/** Files of a game that are programs, or may be. */
+export function programsOf(game: GameCatalogue): EntryRecord[] {
   const { kinds, sizes, archives: positions } = game.catalogue.columns;
   const found: EntryRecord[] = [];
   for (let row = 0; row < game.catalogue.count && found.length < MOST_PROGRAMS; row++) {

@@ -206,13 +206,14 @@ describe('a cell that is changed', () => {
     const reading = await openReading(game.id, own);
     const mood = (await rowView(reading, PEOPLE, 1)).values.find(({ name }) => name === 'mood');
     expect(mood).toMatchObject({ text: '1', called: 'wary', hasNames: true, means: null });
-    const query = { text: 'MERRY', order: -1, isBackwards: false };
+    const query = { text: 'GLAD', order: -1, isBackwards: false };
     const glad = rowsView(reading, PEOPLE, query, 0, 50);
     expect(glad.total).toBe(6);
     expect(glad.rows[0]!.cells[4]).toMatchObject({ text: '2', called: 'glad' });
     expect(targetsOf(reading, PEOPLE, 'mood', 'a')).toEqual([
       { value: '0', title: 'calm' },
       { value: '1', title: 'wary' },
+      { value: '2', title: 'glad' },
     ]);
     const found = await checkCellIn(game.id, own, asked('mood', '0', '7'));
     expect(found.map(({ state, what }) => `${state}: ${what}`)).toEqual(['look: 7 has no name']);

@@ -28,13 +28,11 @@ function rowsByEnd({ catalogue, archives, scan }: GameCatalogue): ReadonlyMap<st
   return rows;
 }
 
-/** Tells the entry that a text names: its whole path, or as much of its end as says it, with an ending or without. */
-export async function entriesNamed(gameId: number): Promise<(text: string) => NamedEntry | undefined> {
-  const game = await gameCatalogue(gameId);
-  if (!game) return () => undefined;
+/** Tells the row of the entry that a text names: its whole path, or as much of its end as says it, with an ending or without. */
+export function entryNamer(game: GameCatalogue): (text: string) => number | undefined {
   const rows = rowsByEnd(game);
   return (text) => {
-    if (text.length > MOST_LENGTH || !text.includes('/') || /\s{2}|\n/.test(text)) return undefined;
+    if (text.length > MOST_LENGTH || !/[/\\]/.test(text) || /\s{2}|\n/.test(text)) return undefined;
     const wanted = plain(text).replace(/^\.?\/+/, '');
     const row = rows.get(ends(wanted));
     if (row === undefined) return undefined;
@@ -46,8 +44,19 @@ export async function entriesNamed(gameId: number): Promise<(text: string) => Na
         own === stem(wanted) ||
         own.endsWith(`/${stem(wanted)}`),
     );
-    if (!isIt) return undefined;
-    const { archiveId, index, path: at } = recordOf(game, row);
-    return { archiveId, index, path: at, kind: kindOfCode(game.catalogue.columns.kinds[row]!) };
+    return isIt ? row : undefined;
+  };
+}
+
+/** Tells the entry that a text names. */
+export async function entriesNamed(gameId: number): Promise<(text: string) => NamedEntry | undefined> {
+  const game = await gameCatalogue(gameId);
+  if (!game) return () => undefined;
+  const namer = entryNamer(game);
+  return (text) => {
+    const row = namer(text);
+    if (row === undefined) return undefined;
+    const { archiveId, index, path } = recordOf(game, row);
+    return { archiveId, index, path, kind: kindOfCode(game.catalogue.columns.kinds[row]!) };
   };
 }

@@ -3,10 +3,11 @@ import { FormatError } from '@/core/bytes';
 import { ChangeRow } from '@/db';
 import type { FiledTable } from '@/media/table/core';
 import { tablesOf } from '@/media/table/node';
-import type { EntryRecord } from '../entries/catalogue';
+import { gameCatalogue, type EntryRecord } from '../entries/catalogue';
 import { modRow } from '../mods/mods';
 import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
+import { withBeyond } from './beyond-tables';
 import { arrange, indexed, readGame, type GameLink, type Reading } from './reading';
 
 declare global {
@@ -76,11 +77,13 @@ async function withChanges(
     const isSame = was?.files.length === files.length && !files.some(({ path }) => blobs.has(path));
     return isSame ? was : undefined;
   });
-  const { gameId, vocabularies, mapWords, valueNames, isCut } = before;
+  const { gameId, vocabularies, mapWords, valueNames, isCut, saidOfFiles } = before;
+  const game = await gameCatalogue(gameId);
+  if (!game) return before;
+  const linked = { ...arranged, links: linksIn(arranged, before) };
   return indexed({
-    ...arranged,
-    ...{ gameId, vocabularies, mapWords, valueNames, isCut, found, problems, stamp, before },
-    links: linksIn(arranged, before),
+    ...(await withBeyond(gameId, game, linked, saidOfFiles)),
+    ...{ gameId, vocabularies, mapWords, valueNames, isCut, found, problems, stamp, before, saidOfFiles },
   });
 }
 

@@ -4,6 +4,7 @@ import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
 import { saidSteps, stepsOf } from './step-view';
 import { openReading } from './open-reading';
+import { MADE_FORM } from './named-rows';
 import {
   namesIn,
   rowAsItWas,
@@ -76,7 +77,7 @@ export function readingOverview(
   return {
     tables: tables.map(({ id, form, count, table, fields, files }, i) => ({
       ...{ id, form, rows: count, into: into[i]! },
-      isHiding: files.length === 1 && isHiding(files[0]!.path),
+      isHiding: form !== MADE_FORM && files.length === 1 && isHiding(files[0]!.path),
       columns: table.columns.map(({ name }) => name),
       keys: keys.filter((key) => key.table === i).map(({ field }) => fields[field]!.path),
       fields: fields.map(({ path }) => path),
@@ -96,6 +97,7 @@ export function readingOverview(
       nowhere: nowhere.get(link) ?? 0,
     })),
     changed: tables
+      .filter(({ form }) => form !== MADE_FORM)
       .filter(({ id, table }) => before && before.tables[before.byId.get(id) ?? -1]?.table !== table)
       .map(({ id }) => id),
     ...{ references: index.count, problems, isCut },
@@ -360,8 +362,9 @@ export function unreadView(reading: Reading): UnreadView {
 /** The table that a file has, the largest of several. */
 export async function tableOfFile(gameId: number, archiveId: number, number: number): Promise<string | null> {
   const { tables } = await openReading(gameId);
-  const own = tables.filter(({ files }) =>
-    files.some((file) => file.archiveId === archiveId && file.index === number),
+  const own = tables.filter(
+    ({ files, form }) =>
+      form !== MADE_FORM && files.some((file) => file.archiveId === archiveId && file.index === number),
   );
   return [...own].sort((a, b) => b.count - a.count)[0]?.id ?? null;
 }

@@ -23,6 +23,8 @@ import { stepFields, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 import { gameCatalogue, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { scriptsStamp } from '../opening/scripts';
+import { withBeyond } from './beyond-tables';
+import { NAMED_FILES, type SaidOfFiles } from './named-files';
 import { breath, readTables, type FoundTables } from './read-tables';
 import { isTable, listWords, mapWordsOf, valueNamesOf, vocabulariesOf, type KeptWords } from './words';
 
@@ -64,6 +66,8 @@ export interface Reading extends FoundTables {
   readonly tables: readonly GameTable[];
   readonly byId: ReadonlyMap<string, number>;
   readonly keys: readonly KeyField[];
+  /** What somebody says of fields that may name files, by their tables and paths. */
+  readonly saidOfFiles: ReadonlyMap<string, SaidOfFiles>;
   /** All that were found or said. */
   readonly links: readonly GameLink[];
   /** Those that are followed, by their numbers in the index. */
@@ -88,7 +92,8 @@ export async function readGame(gameId: number): Promise<Reading> {
   const game = await scanned(gameId);
   const said = await ReadingLinkRow.findAll({ where: { gameId }, order: [['id', 'ASC']], raw: true });
   const kept = await listWords(gameId);
-  const stamp = `${game.scan} ${scriptsStamp('table')} ${JSON.stringify([said, kept])}`;
+  const scripts = `${scriptsStamp('table')} ${scriptsStamp('lines')}`;
+  const stamp = `${game.scan} ${scripts} ${JSON.stringify([said, kept])}`;
   const known = readings().get(gameId);
   if (known?.stamp === stamp) return known.reading;
   const reading = read(gameId, game, said, kept, stamp);
@@ -108,10 +113,18 @@ async function read(
   const files = await readTables(gameId, game);
   const made = await arrange(files.found, vocabularies);
   const links = linksOf(made.tables, made.byId, made.keys, said);
+  const saidOfFiles = new Map(
+    said
+      .filter(({ toTable }) => toTable === '' || toTable === NAMED_FILES)
+      .map(({ fromTable, field, toTable }) => [
+        `${fromTable} ${field}`,
+        toTable === '' ? ('refused' as const) : ('said' as const),
+      ]),
+  );
   return indexed({
     ...files,
-    ...made,
-    links,
+    ...(await withBeyond(gameId, game, { ...made, links }, saidOfFiles)),
+    saidOfFiles,
     ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept), valueNames: valueNamesOf(kept) },
   });
 }

@@ -70,8 +70,9 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
   );
   const refsOf = (path: string, cell: Cell | undefined): RowRef[] => {
     const link = links.get(path);
-    if (!link || (typeof cell !== 'number' && typeof cell !== 'string')) return [];
-    const target = keys.find((key) => key.table === link.to && key.field === link.by)?.rows.get(cell);
+    const value = typeof cell === 'bigint' ? String(cell) : cell;
+    if (!link || (typeof value !== 'number' && typeof value !== 'string')) return [];
+    const target = keys.find((key) => key.table === link.to && key.field === link.by)?.rows.get(value);
     return target === undefined ? [] : [refOf(reading, index.rowOf(link.to, target))];
   };
   const rowBefore = rowAsItWas(reading, number, row);

@@ -11,6 +11,7 @@ import { number } from '../format';
 import { useAction, useLast, useLinks, useRunning } from '../queries';
 import { AlikePictures } from './AlikePictures';
 import { EntryRow } from './EntryRow';
+import { NamedByTables } from './NamedByTables';
 import { Referrers } from './Referrers';
 
 interface Props {
@@ -109,6 +110,7 @@ export function EntryLinks({ gameId, archiveId, index, path, hash, hasAlike, onS
       {found?.of === `${archiveId}:${index}` && (
         <AlikePictures gameId={gameId} found={found} onShow={onShow} />
       )}
+      <NamedByTables key={`${archiveId}:${index}`} {...{ gameId, archiveId, index }} />
       {hasAlike && (
         <Button
           size="small"

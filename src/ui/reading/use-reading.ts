@@ -9,6 +9,7 @@ import type {
   ValueFound,
 } from '@/server/reading/reading-view';
 import type { MapView } from '@/server/reading/map-view';
+import type { NamingEntry } from '@/server/reading/naming';
 import type { RowView, TargetView } from '@/server/reading/row-view';
 import { api } from '../api';
 import type { ReadingView } from './reading-state';
@@ -42,6 +43,18 @@ export function useTableOfFile(gameId: number, file: string) {
     queryKey: ['reading', gameId, 'file', file],
     enabled: file !== '',
     queryFn: () => api.get<{ table: string | null }>(`${base(gameId)}?${asked({ archive, index })}`),
+  });
+}
+
+/** What names an entry of the game. */
+export function useNaming(gameId: number, archive: number, index: number, isAsked: boolean) {
+  return useQuery({
+    queryKey: ['reading', gameId, 'naming', archive, index],
+    enabled: isAsked,
+    queryFn: () =>
+      api.get<NamingEntry>(
+        `${base(gameId)}/naming?${asked({ archive: String(archive), index: String(index) })}`,
+      ),
   });
 }
 

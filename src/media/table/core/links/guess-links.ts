@@ -189,7 +189,7 @@ function chanceOf(
 }
 
 /** Whether the name of a field says a table: `home_place` or `placeId` says `places`. */
-function saysTable(path: string, table: string): boolean {
+export function saysTable(path: string, table: string): boolean {
   const words = wordsOf(path.slice(path.lastIndexOf('.') + 1));
   const name = wordsOf(table.slice(table.lastIndexOf('/') + 1).replace(/\.[a-z0-9]+$/i, '')).at(-1) ?? '';
   return words.some((word) => word === name || stem(word) === stem(name));
