@@ -42,6 +42,8 @@ const LEAST_SHARE = 0.8;
 /** So unlikely by chance a link has to be that is taken for one. */
 const SURE = 1e-4;
 const LIKELY = 0.05;
+/** Fewer values prove little, however unlikely they are, unless a name says it too. */
+const LEAST_HITS = 3;
 
 const isKeyName = (path: string): boolean =>
   /(?:^|[^a-z])(?:id|key|code|hash|uid|guid|index|number|nr|no)$/i.test(path) || path === 'name of the row';
@@ -123,7 +125,31 @@ export function guessLinks(tables: readonly TableFields[]): FoundLink[] {
       for (const value of set)
         if (background.length < MOST_BACKGROUND) background.push([table, field, value]);
     }
+  // What is found first is no chance in what is found then: fields that surely mean rows of a table say nothing of how likely others are to hit it.
+  const first = linksAmong(tables, keys, values, background, () => false);
+  const sure = new Set(
+    first.flatMap(({ from, field, to, by, isSure }) => (isSure ? [`${from} ${field} ${to} ${by}`] : [])),
+  );
+  if (sure.size === 0) return first;
+  return linksAmong(tables, keys, values, background, (from, field, { table, field: by }) =>
+    sure.has(`${from} ${field} ${table} ${by}`),
+  );
+}
+
+type Background = readonly (readonly [table: number, field: number, value: number | string])[];
+
+/** One round of looking for links; `isKnown` tells fields that are known to mean rows by a key. */
+function linksAmong(
+  tables: readonly TableFields[],
+  keys: readonly KeyField[],
+  values: readonly (readonly ReadonlySet<number | string>[])[],
+  background: Background,
+  isKnown: (from: number, field: number, key: KeyField) => boolean,
+): FoundLink[] {
   const found: FoundLink[] = [];
+  const others = new Map(
+    keys.map((key) => [key, background.filter(([from, field]) => !isKnown(from, field, key))]),
+  );
   for (const [from, fields] of values.entries())
     for (const [field, set] of fields.entries()) {
       if (set.size === 0) continue;
@@ -134,7 +160,7 @@ export function guessLinks(tables: readonly TableFields[]): FoundLink[] {
         for (const value of set) if (key.rows.has(value)) hits++;
         if (hits < LEAST_SHARE * set.size || hits === 0) continue;
         if (key.table === from && isOwnRow(tables[from]!.fields[field]!, key)) continue;
-        const chance = chanceOf(key, from, field, background);
+        const chance = chanceOf(key, from, field, others.get(key)!);
         // How likely so many hits are, each by chance (a bound from above).
         const least = 1 / (background.length + 2);
         // Two texts are seldom alike by chance, however few there are.
@@ -148,7 +174,7 @@ export function guessLinks(tables: readonly TableFields[]): FoundLink[] {
           rank,
           link: {
             ...{ from, field, to: key.table, by: key.field, values: set.size, hits, chance },
-            isSure: byChance < SURE || (isNamed && byChance < LIKELY),
+            isSure: (hits >= LEAST_HITS && byChance < SURE) || (isNamed && byChance < LIKELY),
           },
         };
       }
@@ -175,7 +201,7 @@ function chanceOf(
   { rows, table, field: by }: KeyField,
   from: number,
   field: number,
-  background: readonly (readonly [number, number, number | string])[],
+  background: Background,
 ): number {
   let [all, hits] = [0, 0];
   const sort = typeof rows.keys().next().value;
