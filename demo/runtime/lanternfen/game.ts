@@ -8,6 +8,7 @@ import { Hold } from './hold';
 import { Hold4 } from './hold4';
 import { pathNumber, type EngineHold } from './mounted-hold';
 import { poseOf, readForm } from './form';
+import { readLevel } from './layout';
 import { hangPuppet } from './puppet';
 import { drawForm } from './stage';
 import type { Picture } from '../common/picture';
@@ -125,6 +126,14 @@ function load(folder: string, version: EngineVersion, note: Note, chosen?: strin
   };
   const name = setting('scene', 'jetty');
   const plan = parseScene(take(`scenes/${name}.scene`), name);
+  const level = `levels/${name}.layout`;
+  if (looseFile(folder, level) ?? holds.some((one) => one.has(level))) {
+    const { pieces, forms } = readLevel(take(level), take('levels/pieces.json'), level);
+    for (const form of forms)
+      if (!holds.some((one) => one.has(form)) && !looseFile(folder, form))
+        throw new Stall(level, 'form', `no hold has ${form}`);
+    note('note', level, `${pieces} pieces stand, of ${forms.size} forms`);
+  }
   const spoken = (file: string): string => file.replace(/^(text|voice)\/[a-z]+\//, `$1/${tongue}/`);
   const sheet = (file: string): Picture => readSheet(take(file), file);
   const more: Record<string, Picture> = {};

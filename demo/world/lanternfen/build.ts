@@ -18,6 +18,7 @@ import {
   formSheets,
 } from './forms';
 import type { FrostParts } from './frost';
+import { layouts, piecesTable } from './levels';
 import { GAME_KEY, programFile, withTexts } from './program';
 import { songbooks, songIds, takeLines } from './songs';
 import { puppetLists, puppetSheets } from './puppets';
@@ -151,7 +152,11 @@ export async function buildLanternfen(folder: string): Promise<FrostParts> {
   const forms = entriesOf(formFiles(), PACKED_AT);
   for (const recipe of formSheets()) forms.push(held(recipe.path, await drawSheet(recipe)));
   const tables = [text('items/creatures.csv', creatureTable()), text('items/clothes.csv', clothesTable())];
-  hold('h06-forms.hold', [...forms, ...tables], 6, GAME_KEY, true);
+  const levels = [
+    text('levels/pieces.json', piecesTable()),
+    ...[...layouts()].map(([name, data]) => held(name, data)),
+  ];
+  hold('h06-forms.hold', [...forms, ...tables, ...levels], 6, GAME_KEY, true);
   const [opening, toll, menu, reel] = await reels;
   hold(
     'h05-chest.hold',

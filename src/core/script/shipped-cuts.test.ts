@@ -8,6 +8,7 @@ import { readShelf } from '@/platform/node/script-shelf';
 import { writeForm } from '../../../demo/world/forms/form-writer';
 import { writeGaits } from '../../../demo/world/forms/gait-writer';
 import { Sculptor, type Joint } from '../../../demo/world/forms/mesh';
+import { layouts } from '../../../demo/world/lanternfen/levels';
 import { writeSheet } from '../../../demo/world/sheet-writer';
 import { writeCarving } from '../../../demo/world/tallow/carving-writer';
 import { BytesBuilder } from '../testing/bytes-builder';
@@ -117,6 +118,7 @@ const SAMPLES: Record<string, () => Uint8Array> = {
   'carving-harbour': carving,
   'sayings-peatfire': said,
   'glyphs-peatfire': glyphs,
+  'layout-peatfire': () => new Uint8Array([...layouts().values()][2]!),
   'sheet-peatfire': () => new Uint8Array(writeSheet(pixels, 'bc3', 'colour')),
   'hold-peatfire-3': () => holdBytes(entriesOf({ 'a.txt': 'some text', b: 'b' }), { key }),
 };

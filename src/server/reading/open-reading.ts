@@ -77,13 +77,25 @@ async function withChanges(
     const isSame = was?.files.length === files.length && !files.some(({ path }) => blobs.has(path));
     return isSame ? was : undefined;
   });
-  const { gameId, vocabularies, mapWords, valueNames, isCut, saidOfFiles } = before;
+  const { gameId, vocabularies, mapWords, partsWords, valueNames, isCut, saidOfFiles } = before;
   const game = await gameCatalogue(gameId);
   if (!game) return before;
   const linked = { ...arranged, links: linksIn(arranged, before) };
   return indexed({
     ...(await withBeyond(gameId, game, linked, saidOfFiles)),
-    ...{ gameId, vocabularies, mapWords, valueNames, isCut, found, problems, stamp, before, saidOfFiles },
+    ...{
+      gameId,
+      vocabularies,
+      mapWords,
+      partsWords,
+      valueNames,
+      isCut,
+      found,
+      problems,
+      stamp,
+      before,
+      saidOfFiles,
+    },
   });
 }
 

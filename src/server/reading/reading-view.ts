@@ -34,6 +34,8 @@ export interface ReadingOverview {
     readonly files: readonly Pick<EntryRecord, 'archiveId' | 'index' | 'path'>[];
     /** References into it. */
     readonly into: number;
+    /** Whether it is a level as a whole, put together from parts that stand somewhere. */
+    readonly isLevel: boolean;
     /** Whether other archives have a file of its path, which the game does not find. */
     readonly isHiding: boolean;
   }[];
@@ -63,6 +65,8 @@ const MOST_FILES_TOLD = 3;
 export function readingOverview(
   reading: Reading,
   isHiding: (path: string) => boolean = () => false,
+  /** Whether a table as a whole is a level. */
+  isWhole: (table: number) => boolean = () => false,
 ): ReadingOverview {
   const { tables, links, followed, index, keys, problems, isCut, before } = reading;
   const into = new Array<number>(tables.length).fill(0);
@@ -77,6 +81,7 @@ export function readingOverview(
   return {
     tables: tables.map(({ id, form, count, table, fields, files }, i) => ({
       ...{ id, form, rows: count, into: into[i]! },
+      isLevel: isWhole(i),
       isHiding: form !== MADE_FORM && files.length === 1 && isHiding(files[0]!.path),
       columns: table.columns.map(({ name }) => name),
       keys: keys.filter((key) => key.table === i).map(({ field }) => fields[field]!.path),

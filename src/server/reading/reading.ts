@@ -18,6 +18,7 @@ import {
   type KeyField,
   type TableFields,
 } from '@/media/table/core/links';
+import type { PartsWords } from '@/media/table/core/levels';
 import type { MapWords } from '@/media/table/core/places';
 import { stepFields, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
@@ -26,7 +27,15 @@ import { scriptsStamp } from '../opening/scripts';
 import { withBeyond } from './beyond-tables';
 import { NAMED_FILES, type SaidOfFiles } from './named-files';
 import { breath, readTables, type FoundTables } from './read-tables';
-import { isTable, listWords, mapWordsOf, valueNamesOf, vocabulariesOf, type KeptWords } from './words';
+import {
+  isTable,
+  listWords,
+  mapWordsOf,
+  partsWordsOf,
+  valueNamesOf,
+  vocabulariesOf,
+  type KeptWords,
+} from './words';
 
 /** A table of a game, as it is read. */
 export interface GameTable extends TableFields {
@@ -59,6 +68,8 @@ export interface Reading extends FoundTables {
   readonly vocabularies: readonly Vocabulary[];
   /** What somebody says of maps. */
   readonly mapWords: readonly MapWords[];
+  /** What somebody says of parts of levels. */
+  readonly partsWords: readonly PartsWords[];
   /** What somebody says that numbers are called. */
   readonly valueNames: readonly ValueNames[];
   /** The tables as the game has them, where a mod changes some. */
@@ -125,7 +136,8 @@ async function read(
     ...files,
     ...(await withBeyond(gameId, game, { ...made, links }, saidOfFiles)),
     saidOfFiles,
-    ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept), valueNames: valueNamesOf(kept) },
+    ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept) },
+    ...{ partsWords: partsWordsOf(kept), valueNames: valueNamesOf(kept) },
   });
 }
 

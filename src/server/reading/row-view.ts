@@ -12,6 +12,7 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
+import { isLevel } from './level-view';
 import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
 import { MOST_USERS, refOf, refTo, tableAt, type RowRef } from './reading-view';
@@ -45,6 +46,8 @@ export interface ValueView {
 export interface RowView extends RowRef {
   /** Whether it is a place that can be seen as a map. */
   readonly isMap: boolean;
+  /** Whether it is put together from parts that stand somewhere. */
+  readonly isLevel: boolean;
   readonly file: EntryRecord | null;
   readonly values: readonly ValueView[];
   /** What it says step by step, in words. */
@@ -118,6 +121,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
   return {
     ...{ table: id, row, title: rowTitle(reading, number, row) },
     isMap: mapOf(reading, number) !== undefined,
+    isLevel: isLevel(reading, number, row),
     file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
     values: of.table.columns.flatMap(({ name, cells }) =>
       cells[row] === undefined ? [] : [told(name, name, cells[row], rowBefore?.(name), [])],

@@ -1,6 +1,7 @@
 import { ReadingWordsRow } from '@/db';
 import { FormatError } from '@/core/bytes';
 import { parseValueNames, VALUES_OF, type ValueNames } from '@/media/table/core';
+import { PARTS_OF, parsePartsWords, type PartsWords } from '@/media/table/core/levels';
 import { MAP_OF, parseMapWords, type MapWords } from '@/media/table/core/places';
 import { parseVocabulary, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
@@ -15,14 +16,21 @@ export interface KeptWords {
 const aboutOf = ({ table, field }: Vocabulary): string => `${table}.${field}`;
 
 /** What a text of words is about, by what it begins with below its notes. */
-function sortOf(text: string): 'map' | 'values' | 'steps' {
-  const [, begins] = /^\s*(?:#[^\n]*\n\s*)*(map of|values of)\s*:/.exec(text) ?? [];
-  return begins === MAP_OF ? 'map' : begins === VALUES_OF ? 'values' : 'steps';
+function sortOf(text: string): 'map' | 'parts' | 'values' | 'steps' {
+  const [, begins] = /^\s*(?:#[^\n]*\n\s*)*(map of|parts of|values of)\s*:/.exec(text) ?? [];
+  return begins === MAP_OF
+    ? 'map'
+    : begins === PARTS_OF
+      ? 'parts'
+      : begins === VALUES_OF
+        ? 'values'
+        : 'steps';
 }
 
 function aboutIn(text: string): string {
   const sort = sortOf(text);
   if (sort === 'map') return `${MAP_OF} ${parseMapWords(text).table}`;
+  if (sort === 'parts') return `${PARTS_OF} ${parsePartsWords(text).table}`;
   if (sort === 'steps') return aboutOf(parseVocabulary(text));
   const { table, field } = parseValueNames(text);
   return `${VALUES_OF} ${table}.${field}`;
@@ -61,6 +69,10 @@ export const vocabulariesOf = (kept: readonly KeptWords[]): Vocabulary[] =>
 /** What somebody says of maps of a game. */
 export const mapWordsOf = (kept: readonly KeptWords[]): MapWords[] =>
   kept.flatMap(({ text }) => (sortOf(text) === 'map' ? [parseMapWords(text)] : []));
+
+/** What somebody says of parts that levels are put together from. */
+export const partsWordsOf = (kept: readonly KeptWords[]): PartsWords[] =>
+  kept.flatMap(({ text }) => (sortOf(text) === 'parts' ? [parsePartsWords(text)] : []));
 
 /** What somebody says that numbers of fields are called. */
 export const valueNamesOf = (kept: readonly KeptWords[]): ValueNames[] =>

@@ -1,12 +1,14 @@
 'use client';
 import { useTheme } from '@mui/material/styles';
-import { BarChart, GraphChart, LineChart } from 'echarts/charts';
-import { GridComponent, TooltipComponent } from 'echarts/components';
+import { BarChart, GraphChart, LineChart, ScatterChart } from 'echarts/charts';
+import { DataZoomInsideComponent, GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
 import ReactECharts from 'echarts-for-react/lib/core';
 
-echarts.use([BarChart, GraphChart, LineChart, TooltipComponent, GridComponent, CanvasRenderer]);
+echarts.use([BarChart, GraphChart, LineChart, ScatterChart]);
+echarts.use([DataZoomInsideComponent, TooltipComponent, GridComponent, LabelLayout, CanvasRenderer]);
 
 /** A chart in the hues of the theme; the options are ECharts' own. */
 export function DrawnChart({

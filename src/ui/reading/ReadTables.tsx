@@ -9,6 +9,7 @@ import { ChainDialog } from './ChainDialog';
 import { LevelsDialog } from './LevelsDialog';
 import { LinksDialog } from './LinksDialog';
 import { atRow, type ReadingView, type SetView } from './reading-state';
+import { LevelDialog } from './level/LevelDialog';
 import { MapDialog } from './map/MapDialog';
 import { RowCard } from './RowCard';
 import { RowsBar } from './RowsBar';
@@ -75,6 +76,7 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
               beside={view.beside === '' ? undefined : beside.data}
               onCompare={(isOn) => onView({ beside: isOn ? `${view.row} ${table}` : '' })}
               onMap={() => onView({ over: 'map' }, true)}
+              onLevel={() => onView({ over: 'parts' }, true)}
             />
           ) : (
             <Loading what="Reading the row" />
@@ -122,6 +124,9 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
       {view.over === 'words' && <WordsDialog {...{ gameId }} given={view.value} onClose={close} />}
       {view.over === 'map' && view.row !== '' && (
         <MapDialog {...{ gameId, table, view, onView }} onGo={go} onClose={close} />
+      )}
+      {(view.over === 'whole' || (view.over === 'parts' && view.row !== '')) && (
+        <LevelDialog {...{ gameId, table, view, onView }} onGo={go} onClose={close} />
       )}
       {view.over === 'unread' && <UnreadDialog {...{ gameId }} onGo={go} onClose={close} />}
       {view.over === 'value' && (

@@ -21,11 +21,23 @@ interface Props {
   readonly onChain: (direction: 'leads here' | 'comes of it') => void;
   readonly onValue: (value: string) => void;
   readonly onMap: () => void;
+  readonly onLevel: () => void;
 }
 
 /** A row as a card: what it says, with links, and every place that names it. */
-export function RowCard({ gameId, modId, data, beside, onCompare, onGo, onChain, onValue, onMap }: Props) {
-  const { table, row, title, isMap, values, steps, usedBy, file } = data;
+export function RowCard({
+  gameId,
+  modId,
+  data,
+  beside,
+  onCompare,
+  onGo,
+  onChain,
+  onValue,
+  onMap,
+  onLevel,
+}: Props) {
+  const { table, row, title, isMap, isLevel, values, steps, usedBy, file } = data;
   return (
     <Box component="section" aria-label="Row" sx={{ height: '100%', overflow: 'auto', p: 1.5 }}>
       <Typography variant="h2" sx={{ fontSize: 17, overflowWrap: 'anywhere' }}>
@@ -48,6 +60,11 @@ export function RowCard({ gameId, modId, data, beside, onCompare, onGo, onChain,
         {isMap && (
           <Button variant="outlined" onClick={onMap}>
             See it as a map
+          </Button>
+        )}
+        {isLevel && (
+          <Button variant="outlined" onClick={onLevel}>
+            See how it is put together
           </Button>
         )}
         {beside ? (

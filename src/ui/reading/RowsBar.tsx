@@ -70,6 +70,11 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
           onChange={({ target }) => onView({ text: target.value, table })}
           sx={{ minWidth: 180 }}
         />
+        {of.isLevel && (
+          <Button onClick={() => onView({ over: 'whole', spot: '' }, true)}>
+            See how it is put together
+          </Button>
+        )}
         {of.isHiding && <Button onClick={() => onView({ over: 'levels' })}>Other archives</Button>}
         {file && (
           <Button

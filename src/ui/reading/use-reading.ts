@@ -8,6 +8,7 @@ import type {
   UnreadView,
   ValueFound,
 } from '@/server/reading/reading-view';
+import type { LevelView } from '@/server/reading/level-view';
 import type { MapView } from '@/server/reading/map-view';
 import type { NamingEntry } from '@/server/reading/naming';
 import type { RowView, TargetView } from '@/server/reading/row-view';
@@ -43,6 +44,16 @@ export function useTableOfFile(gameId: number, file: string) {
     queryKey: ['reading', gameId, 'file', file],
     enabled: file !== '',
     queryFn: () => api.get<{ table: string | null }>(`${base(gameId)}?${asked({ archive, index })}`),
+  });
+}
+
+/** What a row, or without one a whole table, is put together from. */
+export function useLevel(gameId: number, table: string, row: string) {
+  const { mod, query } = useModAsked();
+  return useQuery({
+    queryKey: ['reading', gameId, mod, 'parts', table, row],
+    queryFn: () =>
+      api.get<LevelView>(`${base(gameId)}/parts?${asked({ table, ...(row !== '' && { row }) })}&${query}`),
   });
 }
 

@@ -30,21 +30,36 @@ function placeAmong(paths: readonly string[]): readonly string[] | undefined {
   return undefined;
 }
 
-/** The coordinate that leads up: parts are spread least along it. */
-function upOf(source: MapSource, table: number, at: readonly string[]): string | undefined {
-  if (at.length < 3) return undefined;
-  const spread = at.map((path) => {
-    const numbers = source.tables[table]!.fields.find((one) => one.path === path)?.numbers ?? [];
-    let [low, high] = [Infinity, -Infinity];
-    for (const value of numbers) [low, high] = [Math.min(low, value), Math.max(high, value)];
-    return high - low;
-  });
-  return at[spread.indexOf(Math.min(...spread))];
+/** How far parts are spread along a coordinate. */
+function spreadOf({ fields }: MapSource['tables'][number], path: string): number {
+  let [low, high] = [Infinity, -Infinity];
+  for (const value of fields.find((one) => one.path === path)?.numbers ?? [])
+    [low, high] = [Math.min(low, value), Math.max(high, value)];
+  return high - low;
+}
+
+/**
+ * Which coordinate leads up: parts are spread least along it. Within a game it is the same for all that are called alike, so what is spread furthest tells it.
+ */
+function withUp(source: MapSource, found: readonly PartsWords[]): PartsWords[] {
+  const called = (at: readonly string[]): string => at.map(last).join();
+  const widest = new Map<string, { readonly spread: number; readonly up: number }>();
+  for (const { table, list, at } of found) {
+    if (at.length < 3) continue;
+    const own = source.tables.find(({ id }) => id === table)!;
+    const start = list === undefined ? '' : `${list}[].`;
+    const spreads = at.map((path) => spreadOf(own, start + path));
+    const spread = Math.max(...spreads);
+    const known = widest.get(called(at));
+    if (!known || known.spread < spread)
+      widest.set(called(at), { spread, up: spreads.indexOf(Math.min(...spreads)) });
+  }
+  return found.map((one) => ({ ...one, up: one.at[widest.get(called(one.at))?.up ?? 3] }));
 }
 
 /** Tables whose rows, or lists in them, are parts of levels, as far as what points where and names of fields tell: they say where they stand, and what they are or hang on. */
 export function guessParts(source: MapSource): PartsWords[] {
-  return source.tables.flatMap(({ id, fields }, number): PartsWords[] => {
+  const all = source.tables.flatMap(({ id, fields }, number): PartsWords[] => {
     const own = source.followed.filter(({ from }) => from === number);
     const linked = new Map(own.map((link) => [fields[link.field]!.path, link]));
     const numeric = fields.filter(({ numbers }) => numbers.length > 0).map(({ path }) => path);
@@ -66,15 +81,15 @@ export function guessParts(source: MapSource): PartsWords[] {
       if (is.length === 0 && under === undefined) continue;
       const strip = (path: string): string => path.slice(start.length);
       const turn = numeric.find((path) => within(path) && TURN.test(last(path)) && !at.includes(path));
-      const up = upOf(source, number, at);
       found.push({
         ...{ table: id, list, in: belongs, under, is: is.map(strip), at: at.map(strip) },
         ...{
           turn: turn === undefined ? undefined : strip(turn),
-          up: up === undefined ? undefined : strip(up),
+          up: undefined,
         },
       });
     }
     return found;
   });
+  return withUp(source, all);
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
 import { hidingIn } from '@/server/reading/levels';
+import { isLevel } from '@/server/reading/level-view';
 import { openReading } from '@/server/reading/open-reading';
 import { readingOverview, tableOfFile } from '@/server/reading/reading-view';
 
@@ -11,5 +12,6 @@ export const GET = route(GameParams, async ({ params, query }) => {
   const { archive, index, mod } = query(Query);
   if (archive !== undefined && index !== undefined)
     return { table: await tableOfFile(params.game, archive, index) };
-  return readingOverview(await openReading(params.game, mod), await hidingIn(params.game));
+  const reading = await openReading(params.game, mod);
+  return readingOverview(reading, await hidingIn(params.game), (table) => isLevel(reading, table, -1));
 });
