@@ -128,6 +128,17 @@ export async function keyInHex(gameId: number, id: number): Promise<string> {
   return toHex(new Uint8Array(key.bytes));
 }
 
+/** Calls a key otherwise, or says otherwise what it is tried on. */
+export async function changeKey(
+  gameId: number,
+  id: number,
+  change: { readonly label?: string; readonly tiedTo?: string; readonly version?: string },
+): Promise<void> {
+  models();
+  const [changed] = await KeyRow.update(change, { where: { id, gameId } });
+  if (changed === 0) throw notFound('The key');
+}
+
 export async function removeKey(gameId: number, id: number): Promise<void> {
   models();
   await KeyRow.destroy({ where: { id, gameId } });

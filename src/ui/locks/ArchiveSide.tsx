@@ -2,6 +2,7 @@
 import ContentCopyRounded from '@mui/icons-material/ContentCopyRounded';
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import DownloadRounded from '@mui/icons-material/DownloadRounded';
+import EditOutlined from '@mui/icons-material/EditOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -12,12 +13,15 @@ import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import { PageLink } from '../kit/PageLink';
 import { enqueueSnackbar } from 'notistack';
+import { useState } from 'react';
 import type { ArchiveView } from '@/server/games/archives';
+import type { KeyView } from '@/server/opening/keyring';
 import { api } from '../api';
 import { bytes, number, plural } from '../format';
 import { Facts } from '../kit/Facts';
 import { StateMark } from '../kit/StateMark';
 import { useAction, useKeys, useNameLists, useScripts } from '../queries';
+import { ChangeKeyDialog } from './ChangeKeyDialog';
 import { ARCHIVE_TONES } from './tones';
 
 /** One archive: its state, why, the next step; below it the keyring and the name lists of the game. */
@@ -172,6 +176,7 @@ function Tries({ gameId, archive }: { gameId: number; archive: ArchiveView }) {
 
 function Keyring({ gameId }: { gameId: number }) {
   const { data: keys = [] } = useKeys(gameId);
+  const [changed, setChanged] = useState<KeyView>();
   const remove = useAction((id: number) => api.remove(`games/${gameId}/keys/${id}`));
   const copy = useAction(
     (id: number) => api.get<{ hex: string }>(`games/${gameId}/keys/${id}`),
@@ -201,6 +206,9 @@ function Keyring({ gameId }: { gameId: number }) {
               {key.opens.length > 0 ? `opens ${plural(key.opens.length, 'archive')}` : 'opens nothing here'}
             </Box>
           </Box>
+          <IconButton size="small" aria-label={`Change ${key.label}`} onClick={() => setChanged(key)}>
+            <EditOutlined sx={{ fontSize: 16 }} />
+          </IconButton>
           <IconButton size="small" aria-label={`Copy ${key.label}`} onClick={() => copy.mutate(key.id)}>
             <ContentCopyRounded sx={{ fontSize: 16 }} />
           </IconButton>
@@ -209,6 +217,7 @@ function Keyring({ gameId }: { gameId: number }) {
           </IconButton>
         </Box>
       ))}
+      {changed && <ChangeKeyDialog gameId={gameId} of={changed} onClose={() => setChanged(undefined)} />}
     </Box>
   );
 }
