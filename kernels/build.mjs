@@ -4,7 +4,10 @@ import path from 'node:path';
 import asc from 'assemblyscript/asc';
 
 /** Where the module of a kernel is kept, so that nothing has to be compiled to build the application. */
-const KERNELS = { texture: 'src/media/picture/core/texture/kernel-bytes.ts' };
+const KERNELS = {
+  texture: 'src/media/picture/core/texture/kernel-bytes.ts',
+  keystream: 'src/core/ciphers/keystream-kernel-bytes.ts',
+};
 const FLAGS = ['--runtime', 'stub', '--noAssert', '-O3', '--converge', '--enable', 'simd'];
 
 /** Compiles a kernel; the answer is the text of the file that holds it. */

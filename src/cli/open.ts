@@ -13,7 +13,13 @@ import type { FindCompanion, Script } from '@/core/script';
 import { companionsOf } from '@/platform/node/companions';
 import { openFileSource } from '@/platform/node/file-source';
 import { nodePrimitives } from '@/platform/node/primitives';
-import { readScriptFile, readShelf, scriptFor, scriptsFor } from '@/platform/node/script-shelf';
+import {
+  readScriptFile,
+  readShelf,
+  scriptFor,
+  scriptsFor,
+  type ShelvedScript,
+} from '@/platform/node/script-shelf';
 import { UsageError } from './usage-error';
 
 /** Options that every command has which opens archives. */
@@ -94,6 +100,19 @@ export function openGiven(path: string, given: OpenArguments, options: OpenOptio
   return { archive: nested.archive, nested, options: innermost, path, close, reopen };
 }
 
+let shelf: readonly ShelvedScript[] | undefined;
+/** The scripts that ship, read once for all archives of a command. */
+const shipped = (): readonly ShelvedScript[] => (shelf ??= readShelf());
+
+let lastScript: { readonly id: string; readonly script: Script } | undefined;
+/** A script of a file, read once for as long as that stays as it is. */
+function scriptIn(file: string): Script {
+  const { mtimeMs, size, ino } = fs.statSync(file);
+  const id = `${file} ${mtimeMs} ${size} ${ino}`;
+  if (lastScript?.id !== id) lastScript = { id, script: readScriptFile(file) };
+  return lastScript.script;
+}
+
 /**
  * Chooses a script for each depth: as many as there are depths go in this order; of fewer, the first go to what no shipped
  * script recognises, and the last to the innermost archive.
@@ -105,15 +124,15 @@ function scriptsByDepth(
 ): (depth: number, of: ByteSource) => Script {
   const left = [...given];
   const outer = (of: ByteSource): Script => {
-    if (given.length > deepest) return readScriptFile(left.shift()!);
-    const shelf = readShelf();
+    if (given.length > deepest) return scriptIn(left.shift()!);
+    const shelf = shipped();
     const [known] = scriptsFor(of, shelf);
-    return !known && left.length > 0 ? readScriptFile(left.shift()!) : scriptFor(of, shelf).script;
+    return !known && left.length > 0 ? scriptIn(left.shift()!) : scriptFor(of, shelf).script;
   };
   return (depth, of) => {
     if (depth < deepest) return outer(of);
     const last = left.at(-1);
-    const script = last ? readScriptFile(last) : scriptFor(of, readShelf()).script;
+    const script = last ? scriptIn(last) : scriptFor(of, shipped()).script;
     refuseUnknown(script, options);
     return script;
   };

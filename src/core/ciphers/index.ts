@@ -2,7 +2,8 @@ import { Registry } from '../registry';
 import { aesCbc, aesCtr, aesEcb } from './aes';
 import { blowfishCbc, blowfishEcb } from './blowfish';
 import type { Cipher } from './cipher';
-import { chacha20, keystream, rc4, xorFeedback, xorPosition } from './stream-ciphers';
+import { keystream } from './keystream';
+import { chacha20, rc4, xorFeedback, xorPosition } from './stream-ciphers';
 import { xor } from './xor';
 import { xteaCbc, xteaEcb } from './xtea';
 
