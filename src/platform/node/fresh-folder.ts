@@ -59,14 +59,8 @@ function placeWithin(root: string, target: string): void {
   fs.rmdirSync(root);
 }
 
-/** Where a run makes many folders beside each other it looks for leavings once in so many milliseconds. */
-const SWEEP_EVERY_MS = 5000;
-let swept = { around: '', at: 0 };
-
 /** Removes folders of runs that have ended without placing them. */
 function sweep(around: string): void {
-  if (swept.around === around && Date.now() - swept.at < SWEEP_EVERY_MS) return;
-  swept = { around, at: Date.now() };
   for (const name of fs.readdirSync(around)) {
     const pid = new RegExp(`^\\${PREFIX}(\\d+)-`).exec(name)?.[1];
     if (pid === undefined || isAlive(Number(pid))) continue;
