@@ -18,6 +18,8 @@ export function TablesSide({ overview, table, onTable, onOver }: Props) {
   const [part, setPart] = useState('');
   const low = part.trim().toLocaleLowerCase();
   const shown = overview.tables.filter(({ id }) => id.toLocaleLowerCase().includes(low));
+  const counts = new Map<string, number>();
+  for (const { id } of overview.tables) counts.set(nameOf(id), (counts.get(nameOf(id)) ?? 0) + 1);
   const likely = overview.links.filter(({ source }) => source === 'likely').length;
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
@@ -51,6 +53,11 @@ export function TablesSide({ overview, table, onTable, onOver }: Props) {
               sx={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
             >
               {nameOf(id)}
+              {counts.get(nameOf(id))! > 1 && (
+                <Box component="span" sx={{ color: 'ink2', ml: 0.75, fontSize: 12.5 }}>
+                  {folderOf(id)}
+                </Box>
+              )}
             </Box>
             <Box component="span" className="mono" sx={{ color: 'ink2', fontSize: 12.5 }}>
               {number(rows)}
@@ -97,5 +104,8 @@ export function TablesSide({ overview, table, onTable, onOver }: Props) {
     </Box>
   );
 }
+
+/** The folder that tells namesakes apart. */
+const folderOf = (id: string): string => id.split('/').slice(-2, -1).join('');
 
 const LEFT = { justifyContent: 'flex-start', textAlign: 'left' } as const;

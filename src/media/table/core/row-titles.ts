@@ -4,7 +4,10 @@ import { NAME_COLUMN, type DataTable } from './data-table';
 const CALLED = ['name', 'title', 'label', NAME_COLUMN, 'what', 'text', 'caption', 'description'];
 const MOST = 80;
 
-/** The column that says what a row is called: one with such a name, else the first whose texts are mostly different; undefined where there is none. */
+/** Codes have numbers or low lines in them, and names have not. */
+const isWords = (cell: Cell | undefined): boolean => typeof cell === 'string' && !/[\d_/\\]/.test(cell);
+
+/** The column that says what a row is called: one with such a name, else the first whose texts are mostly different, of words before codes; undefined where there is none. */
 export function titleColumn({ columns, count }: DataTable): number | undefined {
   const isTexts = (i: number): boolean =>
     columns[i]!.cells.some((cell) => typeof cell === 'string' && cell !== '') &&
@@ -13,8 +16,8 @@ export function titleColumn({ columns, count }: DataTable): number | undefined {
     const i = columns.findIndex((column) => column.name.toLowerCase() === name);
     if (i >= 0 && isTexts(i)) return i;
   }
-  const found = columns.findIndex(({ cells }, i) => isTexts(i) && new Set(cells).size * 2 > count);
-  return found >= 0 ? found : undefined;
+  const found = [...columns.keys()].filter((i) => isTexts(i) && new Set(columns[i]!.cells).size * 2 > count);
+  return found.find((i) => columns[i]!.cells.filter(isWords).length * 2 > count) ?? found[0];
 }
 
 /** What a row is called, in a line: its name, else what its table is called with its key or its number from 1. */

@@ -54,7 +54,9 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
           nameGap: 22,
           nameLocation: 'middle',
         },
+        axisLine: { onZero: false },
         axisLabel: {
+          ...{ showMinLabel: false, showMaxLabel: false },
           color: palette.text.secondary,
           formatter: (value: number) => String(Math.round(value * 10) / 10),
         },

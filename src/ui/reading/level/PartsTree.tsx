@@ -17,13 +17,17 @@ interface Node {
   readonly id: string;
   readonly title: string;
   readonly stop: string | null;
-  readonly children: Node[];
+  /** None for what holds nothing, so that it cannot be opened. */
+  children?: Node[];
 }
 
 function treeOf(parts: readonly PartView[]): Node[] {
-  const nodes = parts.map(({ title, stop }, i): Node => ({ id: String(i), title, stop, children: [] }));
+  const nodes = parts.map(({ title, stop }, i): Node => ({ id: String(i), title, stop }));
   const firsts: Node[] = [];
-  for (const [i, { parent }] of parts.entries()) (nodes[parent]?.children ?? firsts).push(nodes[i]!);
+  for (const [i, { parent }] of parts.entries()) {
+    const above = nodes[parent];
+    (above ? (above.children ??= []) : firsts).push(nodes[i]!);
+  }
   return firsts;
 }
 
