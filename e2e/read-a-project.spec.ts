@@ -3,7 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
 import { SCENE_WORDS } from '../demo/world/quillmoor/tables';
-import { DEMO, expect, test } from './fixtures';
+import { DEMO, expect, filesBelow, folderHash, test } from './fixtures';
 
 /** The seed of the project lies in its program. */
 function seedIn(folder: string): string {
@@ -19,6 +19,7 @@ test('a project under a mask: its tables are read row by row along what points w
 }) => {
   const folder = path.join(scratch, 'quillmoor');
   fs.cpSync(path.join(DEMO, 'quillmoor'), folder, { recursive: true });
+  const untouched = folderHash(folder);
   const game = await server.addGame(folder, `Quillmoor ${process.pid}`);
   const row = page.getByRole('region', { name: 'Row' });
   const grid = page.getByRole('grid', { name: 'Rows' });
@@ -36,6 +37,29 @@ test('a project under a mask: its tables are read row by row along what points w
     await page.goto(`/games/${game.id}/contents`);
     await expect(page.getByRole('tab', { name: /^Tables 10/ })).toBeVisible();
     await expect(page.getByRole('tab', { name: /^Pictures 4\d/ })).toBeVisible();
+    // All at once, with how far it is, while the wall shows what comes.
+    await page.getByRole('tab', { name: /^Pictures/ }).click();
+    await expect
+      .poll(() =>
+        page
+          .locator('main img')
+          .evaluateAll((all) => all.filter((one) => (one as HTMLImageElement).naturalWidth > 0).length),
+      )
+      .toBeGreaterThan(3);
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('e');
+    const plain = path.join(scratch, 'plain');
+    await page.getByLabel(/^4\d pictures$/).click();
+    await page.getByRole('option', { name: 'as they are' }).click();
+    await page.getByLabel('Folder on this machine').fill(plain);
+    await page.getByRole('button', { name: 'Write to the folder' }).click();
+    const jobs = await server.settled(game.id);
+    expect(jobs.find(({ kind }) => kind === 'extract')).toMatchObject({ state: 'done' });
+    const written = filesBelow(plain);
+    expect(written.length).toBeGreaterThan(40);
+    for (const name of written)
+      expect(fs.readFileSync(path.join(plain, name)).subarray(1, 4).toString('latin1')).toBe('PNG');
+    await page.keyboard.press('Escape');
     await page.getByRole('tab', { name: /^Tables/ }).click();
     await page.locator('[data-entry]').filter({ hasText: 'people.cbor' }).click();
     const inspector = page.getByLabel('Inspector');
@@ -269,6 +293,48 @@ test('a project under a mask: its tables are read row by row along what points w
       state: 'done',
       result: { holds: true },
     });
+  });
+
+  await test.step('the stand-in walks, plays its scenes and keeps a promise with what was changed; it stalls at what leads nowhere', async () => {
+    await page.goto(`/games/${game.id}/build`);
+    await page.getByRole('button', { name: 'Install', exact: true }).click();
+    await page.getByRole('link', { name: /Installed/ }).click();
+    await expect(page.getByText('original kept')).toHaveCount(1);
+    await page.getByRole('link', { name: 'To the trial' }).click();
+    await page.getByRole('button', { name: 'Run the trial' }).first().click();
+    await expect(page.getByRole('heading', { name: 'The game loads' })).toBeVisible();
+    const scene = page.frameLocator('iframe');
+    await expect(scene.getByText(/^Kept: /)).toBeVisible();
+    // Odd is glad now.
+    await expect(scene.getByAltText('Odd Marren')).toHaveAttribute('src', 'people_odd_glad.png');
+    await expect(page.getByText('walked jetty, causeway')).toBeVisible();
+    const mods = (await (await server.api.get(`/api/games/${game.id}/mods`)).json()) as {
+      id: number;
+      title: string;
+    }[];
+    const moods = mods.find(({ title }) => title === 'Moods')!;
+    const cell = { table: 'tables/people.cbor', row: 4, column: 'home', was: '312', text: '999' };
+    const checked = await server.api.post(`/api/games/${game.id}/mods/${moods.id}/cells`, { data: cell });
+    expect(await checked.json()).toMatchObject({ isWritten: false });
+    const given = await server.api.post(`/api/games/${game.id}/mods/${moods.id}/cells`, {
+      data: { ...cell, anyway: true },
+    });
+    expect(await given.json()).toMatchObject({ isWritten: true });
+    await page.goto(`/games/${game.id}/build`);
+    await page.getByRole('button', { name: 'Build', exact: true }).click();
+    await expect(
+      page.getByRole('region', { name: 'Build report' }).getByText('the proof holds'),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Install', exact: true }).click();
+    await page.goto(`/games/${game.id}/trial`);
+    await server.settled(game.id);
+    await page.getByRole('button', { name: 'Run the trial' }).first().click();
+    await expect(page.getByRole('heading', { name: 'The game stalls' })).toBeVisible();
+    await expect(page.getByText(/row 104, home: 999 is no row of places/).first()).toBeVisible();
+    await page.getByRole('link', { name: /Installed/ }).click();
+    await page.getByRole('button', { name: 'Restore the originals' }).click();
+    await expect(page.getByRole('heading', { name: 'The folder holds its originals' })).toBeVisible();
+    expect(folderHash(folder)).toBe(untouched);
   });
 
   await test.step('a number is found wherever it stands, and a table is taken out', async () => {
