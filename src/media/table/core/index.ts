@@ -14,10 +14,12 @@ export {
   sameCell,
   writeCells,
   writeDescribedCells,
+  writeRow,
   type CellChange,
   type CellClash,
   type MergedCells,
   type TableChanges,
+  type RowEdit,
   type TableEdit,
 } from './edit';
 export { checkCell, readValue, type CellFinding, type CellRules, type ReadValue } from './check-cell';

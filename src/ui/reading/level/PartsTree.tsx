@@ -37,6 +37,8 @@ function PartRow({ node, style }: NodeRendererProps<Node>) {
     <Box
       style={style}
       title={stop ? `${title}: ${stop}` : title}
+      // One of them is reached by Tab; arrows go on from there.
+      tabIndex={node.isSelected || (node.rowIndex === 0 && node.tree.hasNoSelection) ? 0 : -1}
       sx={{
         ...{ height: 26, display: 'flex', alignItems: 'center', gap: 0.25, pr: 1, cursor: 'pointer' },
         bgcolor: node.isSelected ? 'tint' : 'transparent',

@@ -2,3 +2,4 @@ export { compareTables, sameCell, type CellChange, type TableChanges } from './c
 export { writeDescribedCells } from './described-cells';
 export { describedForms, mergeCells, openForms, type CellClash, type MergedCells } from './merge-cells';
 export { writeCells, type TableEdit } from './write-cells';
+export { writeRow, type RowEdit } from './write-rows';
