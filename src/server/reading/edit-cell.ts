@@ -51,7 +51,7 @@ export interface CellAnswer {
 }
 
 /** What is given by the reading view is called so. */
-const FROM_READING = ', cells changed';
+export const FROM_READING = ', cells changed';
 
 /** What is found of a value that is wanted for a cell, in a mod. */
 function checked(
@@ -159,13 +159,7 @@ async function writeInto(
   before: Cell | undefined,
 ): Promise<FitShown | null> {
   const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
-  if (kept?.preparedBlob === null)
-    throw new UserError(
-      409,
-      kept.action === 'remove'
-        ? `The mod takes ${path} out. Take that change back first, then change the cell.`
-        : `${kept.givenName} was given for ${path} and does not fit. Mend it on Changes or take it out first, then change the cell.`,
-    );
+  if (kept?.preparedBlob === null) throw givenOtherwise(kept, path);
   const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
   refuseOther(base, path, edit, before);
   const bytes = writeTables(base, path, mediaScriptFor, [edit]);
@@ -178,6 +172,15 @@ async function writeInto(
   const name = given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`;
   return placeEntry(opened, modId, { name, blob: keepBlob(bytes), size: bytes.length });
 }
+
+/** Why nothing is laid over a file that the mod takes out, or that was given and does not fit. */
+export const givenOtherwise = ({ action, givenName }: ChangeRow, path: string): UserError =>
+  new UserError(
+    409,
+    action === 'remove'
+      ? `The mod takes ${path} out. Take that change back first, then change it here.`
+      : `${givenName} was given for ${path} and does not fit. Mend it on Changes or take it out first, then change it here.`,
+  );
 
 /** What is written into has to be what was read: something else may be installed. */
 function refuseOther(base: Uint8Array, path: string, edit: TableEdit, before: Cell | undefined): void {

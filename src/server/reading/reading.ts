@@ -257,8 +257,17 @@ export function rowAsItWas(
 ): ((column: string) => Cell | undefined) | undefined {
   const is = tables[table]!;
   const was = before?.tables[before.byId.get(is.id) ?? -1];
-  if (!was || was.table === is.table || was.count !== is.count) return undefined;
-  return (column) => was.table.columns.find(({ name }) => name === column)?.cells[row];
+  if (!was || was.table === is.table) return undefined;
+  const old = was.count === is.count ? row : oldRow(was, is, row);
+  if (old === undefined) return undefined;
+  return (column) => was.table.columns.find(({ name }) => name === column)?.cells[old];
+}
+
+/** Where rows came or went, the row is known by what it is called by. */
+function oldRow(was: GameTable, is: GameTable, row: number): number | undefined {
+  if (is.keyBy === undefined || was.keyBy === undefined) return undefined;
+  const old = was.table.columns[was.keyBy]!.cells.indexOf(is.table.columns[is.keyBy]!.cells[row]);
+  return old < 0 ? undefined : old;
 }
 
 /** Says that a field means rows of a table by a field of that, that it means none, or what was found again. */

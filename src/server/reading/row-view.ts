@@ -12,6 +12,7 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
+import { freeKey } from './edit-rows';
 import { isLevel } from './level-view';
 import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
@@ -49,6 +50,10 @@ export interface RowView extends RowRef {
   /** Whether it is put together from parts that stand somewhere. */
   readonly isLevel: boolean;
   readonly file: EntryRecord | null;
+  /** Whether a row like it may be added, and it taken out. */
+  readonly mayEditRows: boolean;
+  /** What a copy of it would be called by; null where rows are called by nothing. */
+  readonly freeKey: string | null;
   readonly values: readonly ValueView[];
   /** What it says step by step, in words. */
   readonly steps: readonly StepsView[];
@@ -122,6 +127,8 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     ...{ table: id, row, title: rowTitle(reading, number, row) },
     isMap: mapOf(reading, number) !== undefined,
     isLevel: isLevel(reading, number, row),
+    mayEditRows: isOpenForm(of.form) && of.files.length === 1,
+    freeKey: freeKey(of, row),
     file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
     values: of.table.columns.flatMap(({ name, cells }) =>
       cells[row] === undefined ? [] : [told(name, name, cells[row], rowBefore?.(name), [])],

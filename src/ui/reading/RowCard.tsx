@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import type { RowView, ValueView } from '@/server/reading/row-view';
 import { nameOf, number, plural } from '../format';
 import { PageLink } from '../kit/PageLink';
+import { RowEdit } from './RowEdit';
 import { RowLink } from './RowLink';
 import { StepsInWords } from './StepsInWords';
 import { Value } from './Value';
@@ -76,6 +77,7 @@ export function RowCard({
             Compare others with it
           </Button>
         )}
+        {modId !== undefined && data.mayEditRows && <RowEdit {...{ gameId, modId, data, onGo }} />}
       </Box>
       {values.map((value, i) => (
         <Value

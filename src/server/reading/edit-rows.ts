@@ -1,0 +1,136 @@
+import { equalBytes } from '@/core/bytes';
+import type { FitShown } from '@/core/fit';
+import { ChangeRow } from '@/db';
+import { isOpenForm, sameCell, spelledCell, writeRow, type Cell, type RowEdit } from '@/media/table/core';
+import { tablesOf } from '@/media/table/node';
+import { UserError } from '@/platform/user-error';
+import { wholeEntry } from '../looking/preview';
+import { bytesInMod } from '../mods/bytes-in-mod';
+import { changeSlot } from '../mods/change-slot';
+import { asStep } from '../mods/history';
+import { modRow, placeEntry } from '../mods/mods';
+import { originalEntry } from '../mods/original-entry';
+import { openedEntry } from '../opening/opened';
+import { mediaScriptFor } from '../opening/scripts';
+import { keepBlob } from '../storage/storage';
+import { FROM_READING, givenOtherwise } from './edit-cell';
+import { openReading } from './open-reading';
+import { MOST_TABLE_BYTES } from './read-tables';
+import { rowTitle, type GameTable, type Reading } from './reading';
+import { tableAt } from './reading-view';
+
+export interface RowAsked {
+  readonly table: string;
+  readonly row: number;
+  readonly does: 'copy' | 'remove';
+  /** What a copy is called by; the next that is free where nothing is said. */
+  readonly key?: string | undefined;
+  /** What the row was called when it was asked for. */
+  readonly title: string;
+}
+
+export interface RowAnswer {
+  /** Why it is not done unless that is said. */
+  readonly finding: string | null;
+  /** The row that is to be looked at then; null where nothing was done. */
+  readonly row: number | null;
+  readonly fit: FitShown | null;
+}
+
+/** What a copy of a row would be called by, where rows have that: a number behind the largest, or a text that is free. */
+export function freeKey({ table, keyBy }: GameTable, row: number): string | null {
+  const cells = keyBy === undefined ? undefined : table.columns[keyBy]!.cells;
+  if (!cells) return null;
+  const own = cells[row];
+  if (typeof own === 'number')
+    return String(
+      cells.reduce<number>((most, one) => (typeof one === 'number' ? Math.max(most, one) : most), own) + 1,
+    );
+  if (typeof own !== 'string') return null;
+  const taken = new Set(cells);
+  for (let number = 2; ; number++) {
+    const key = `${own.replace(/_\d+$/, '')}_${number}`;
+    if (!taken.has(key)) return key;
+  }
+}
+
+/** How many places name a row in fields of known meaning. */
+export const namedTimes = ({ index }: Reading, table: number, row: number): number =>
+  index.countInto(index.rowOf(table, row));
+
+function keyOf({ table, keyBy }: GameTable, row: number, said: string): RowEdit['key'] {
+  if (keyBy === undefined) return undefined;
+  const { name, cells } = table.columns[keyBy]!;
+  const value: Cell = typeof cells[row] === 'number' ? Number(said) : said;
+  if (said.trim() === '' || (typeof value === 'number' && !Number.isSafeInteger(value)))
+    throw new UserError(
+      422,
+      `${name} of the new row has to be ${typeof cells[row] === 'number' ? 'a whole number' : 'a text'}.`,
+    );
+  if (cells.includes(value)) throw new UserError(422, `Another row is called by ${said} already.`);
+  return { column: name, value };
+}
+
+/** Lays a row more, or one less, into the table's file as a mod has it, as one step that can be undone. */
+export async function editRow(
+  gameId: number,
+  modId: number,
+  { table, row, does, key: said, title }: RowAsked,
+  isDespite: boolean,
+): Promise<RowAnswer> {
+  await modRow(gameId, modId);
+  const reading = await openReading(gameId, modId);
+  const { number, of } = tableAt(reading, table);
+  if (row >= of.count || rowTitle(reading, number, row) !== title)
+    throw new UserError(409, `Row ${row + 1} of ${table} is another one by now. Look at it again.`);
+  if (!isOpenForm(of.form) || of.files.length !== 1)
+    throw new UserError(
+      409,
+      `Rows of ${table} are not added or taken out here: ${of.files.length > 1 ? 'each is a file of its own. Add or take out the file on Changes' : `its form is ${of.form}. Change it in an editor, and put the whole file into the mod`}.`,
+    );
+  const named = namedTimes(reading, number, row);
+  if (does === 'remove' && named > 0 && !isDespite)
+    return {
+      finding: `${named} ${named === 1 ? 'place names' : 'places name'} it, and would lead nowhere`,
+      ...{ row: null, fit: null },
+    };
+  const key = does === 'copy' ? keyOf(of, row, said ?? freeKey(of, row) ?? '') : undefined;
+  const edit: RowEdit = { table: of.table.name, row, does, ...(key && { key }) };
+  const [file] = of.files;
+  const opened = await openedEntry(gameId, file!.archiveId, file!.index);
+  const slot = await changeSlot(opened);
+  const what =
+    does === 'copy'
+      ? `a row like ${title}${key ? `: ${spelledCell(key.value)}` : ''}`
+      : `without the row ${title}`;
+  const fit = await asStep(modId, what.slice(0, 200), [slot], async () => {
+    const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
+    if (kept?.preparedBlob === null) throw givenOtherwise(kept, file!.path);
+    const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
+    refuseOther(base, file!.path, of, row);
+    const bytes = writeRow(base, file!.path, edit);
+    if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
+      await kept.destroy();
+      return null;
+    }
+    const given = kept?.givenName ?? file!.path.slice(file!.path.lastIndexOf('/') + 1);
+    const name = given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`;
+    return placeEntry(opened, modId, { name, blob: keepBlob(bytes), size: bytes.length });
+  });
+  return { finding: null, row: does === 'copy' ? of.count : Math.min(row, of.count - 2), fit };
+}
+
+/** The row has to be the one that was read: somebody may have changed the table meanwhile. */
+function refuseOther(base: Uint8Array, path: string, { table, count }: GameTable, row: number): void {
+  const now = tablesOf(base, path, mediaScriptFor)?.tables.find(({ name }) => name === table.name);
+  const isSame =
+    now?.count === count &&
+    table.columns.every(({ name, cells }) =>
+      sameCell(now.columns.find((one) => one.name === name)?.cells[row], cells[row]),
+    );
+  if (!isSame)
+    throw new UserError(
+      409,
+      `${path} is not what was read: something is installed, or somebody changed it meanwhile. Look at it again, and restore the originals if it stays so.`,
+    );
+}
