@@ -261,6 +261,22 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(page.getByRole('switch', { name: 'with Moods' })).not.toBeChecked();
     await expect(row.getByRole('button', { name: 'jetty' })).toBeVisible();
     await expect(row.getByRole('button', { name: 'Change mood' })).toHaveCount(0);
+    // A row like another one comes to be, and is taken out again.
+    await page.getByRole('switch', { name: 'with Moods' }).click();
+    await row.getByRole('button', { name: 'Add a row like it' }).click();
+    const like = page.getByRole('dialog', { name: 'A row like Odd Marren' });
+    await expect(like.getByLabel('What it is called by')).toHaveValue('120');
+    await like.getByRole('button', { name: 'Add it' }).click();
+    await expect(page.getByLabel('Rows listed')).toHaveText('21 rows');
+    await expect(page).toHaveURL(/row=20/);
+    await expect(row).toContainText('Named by nothing');
+    await row.getByRole('button', { name: 'Take it out' }).click();
+    await expect(page.getByLabel('Rows listed')).toHaveText('20 rows');
+    await page.goto(`/games/${game.id}/read?table=tables%2Fpeople.cbor&row=0`);
+    await row.getByRole('button', { name: 'Take it out' }).click();
+    const out = page.getByRole('dialog', { name: 'Take Odd Marren out?' });
+    await expect(out).toContainText(/\d+ places name it, and would lead nowhere/);
+    await out.getByRole('button', { name: 'Keep it' }).click();
     await page.goto(`/games/${game.id}/changes`);
     await page.getByText('people.cbor').first().click();
     const words = page.getByRole('region', { name: 'In words' });

@@ -261,7 +261,7 @@ describe('words of parts', () => {
     ['parts of: a', 'at'],
     ['parts of: a\nat: x', 'two or three'],
     ['parts of: a\nat: [x, y, z, w]', 'two or three'],
-    ['parts of: a\nat: [x, y]\nup: z', 'one of x, y'],
+    ['up: z\nparts of: a\nat: [x, y]', 'one of x, y'],
     ['parts of: a\nat: [x, y]\nstands: z', 'stands'],
   ])('are refused where they are wrong: %j', (text, said) => {
     expect(() => parsePartsWords(text)).toThrow(FormatError);
