@@ -270,11 +270,11 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(page.getByLabel('Rows listed')).toHaveText('21 rows');
     await expect(page).toHaveURL(/row=20/);
     await expect(row).toContainText('Named by nothing');
-    await row.getByRole('button', { name: 'Take it out' }).click();
+    await row.getByRole('button', { name: 'Remove the row' }).click();
     await expect(page.getByLabel('Rows listed')).toHaveText('20 rows');
     await page.goto(`/games/${game.id}/read?table=tables%2Fpeople.cbor&row=0`);
-    await row.getByRole('button', { name: 'Take it out' }).click();
-    const out = page.getByRole('dialog', { name: 'Take Odd Marren out?' });
+    await row.getByRole('button', { name: 'Remove the row' }).click();
+    const out = page.getByRole('dialog', { name: 'Remove Odd Marren?' });
     await expect(out).toContainText(/\d+ places name it, and would lead nowhere/);
     await out.getByRole('button', { name: 'Keep it' }).click();
     await page.goto(`/games/${game.id}/changes`);

@@ -46,7 +46,7 @@ export function RowEdit({ gameId, modId, data, onGo }: Props) {
         Add a row like it
       </Button>
       <Button size="small" disabled={change.isPending} onClick={() => change.mutate({ does: 'remove' })}>
-        Take it out
+        Remove the row
       </Button>
       <Dialog open={key !== undefined} onClose={() => setKey(undefined)} aria-labelledby="row-like">
         <form
@@ -73,8 +73,8 @@ export function RowEdit({ gameId, modId, data, onGo }: Props) {
           </DialogActions>
         </form>
       </Dialog>
-      <Dialog open={why !== undefined} onClose={() => setWhy(undefined)} aria-labelledby="row-out">
-        <DialogTitle id="row-out">Take {title} out?</DialogTitle>
+      <Dialog open={why !== undefined} onClose={() => setWhy(undefined)} aria-labelledby="row-removed">
+        <DialogTitle id="row-removed">Remove {title}?</DialogTitle>
         <DialogContent>
           <Box>{why}.</Box>
         </DialogContent>
@@ -85,7 +85,7 @@ export function RowEdit({ gameId, modId, data, onGo }: Props) {
             loading={change.isPending}
             onClick={() => change.mutate({ does: 'remove', isDespite: true })}
           >
-            Take it out all the same
+            Remove it all the same
           </Button>
         </DialogActions>
       </Dialog>

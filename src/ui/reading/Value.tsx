@@ -117,7 +117,7 @@ export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props)
                       sx={{ display: 'block', maxHeight: 72, maxWidth: '100%' }}
                     />
                   )}
-                  {entry.path}
+                  {to.length > 0 ? 'in the contents' : entry.path}
                 </PageLink>
               </Box>
             )}

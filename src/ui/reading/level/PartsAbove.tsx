@@ -1,10 +1,10 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useTheme } from '@mui/material/styles';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { LevelView } from '@/server/reading/level-view';
 import { plural } from '../../format';
 import { Chart } from '../../kit/Chart';
+import { useHues } from '../../kit/use-hues';
 
 interface Props {
   readonly level: LevelView;
@@ -26,7 +26,7 @@ function stretchOf(values: readonly number[]): readonly [low: number, high: numb
 
 /** Where the parts of a level stand, from above: a wheel comes nearer, a drag moves, a press chooses. */
 export function PartsAbove({ level, text, chosen, onChoose }: Props) {
-  const { palette } = useTheme();
+  const hues = useHues();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState<readonly [width: number, height: number]>();
   useEffect(() => {
@@ -54,13 +54,13 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
           nameGap: 22,
           nameLocation: 'middle',
         },
-        axisLine: { onZero: false },
+        axisLine: { onZero: false, lineStyle: { color: hues.lines } },
         axisLabel: {
           ...{ showMinLabel: false, showMaxLabel: false },
-          color: palette.text.secondary,
+          color: hues.lines,
           formatter: (value: number) => String(Math.round(value * 10) / 10),
         },
-        splitLine: { lineStyle: { color: palette.divider } },
+        splitLine: { lineStyle: { color: hues.locked, opacity: 0.3 } },
       };
     };
     const low = text.trim().toLocaleLowerCase();
@@ -90,13 +90,13 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
               symbolSize: isChosen ? 18 : isFound ? 13 : 9,
               ...(isChosen && { z: 5 }),
               itemStyle: {
-                color: isChosen || isFound ? palette.primary.main : palette.text.secondary,
+                color: isChosen || isFound ? hues.changed : hues.kept,
                 opacity: low === '' || isFound || isChosen ? 0.9 : 0.25,
-                ...(isChosen && { borderColor: palette.text.primary, borderWidth: 2 }),
+                ...(isChosen && { borderColor: hues.lines, borderWidth: 2 }),
               },
               label: {
                 ...{ show: isChosen || isFound || parts.length <= MOST_NAMED, formatter: title },
-                ...{ position: 'right', color: palette.text.primary, fontSize: 12 },
+                ...{ position: 'right', color: hues.lines, fontSize: 12 },
                 ...{ width: 140, overflow: 'truncate' },
               },
             };
@@ -105,7 +105,7 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
         },
       ],
     };
-  }, [level, size, text, chosen, palette]);
+  }, [level, size, text, chosen, hues]);
   return (
     <Box ref={box} sx={{ minWidth: 0, minHeight: 0, overflow: 'hidden' }}>
       {option && size && (
