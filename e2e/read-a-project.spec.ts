@@ -392,8 +392,8 @@ test('what a table says otherwise in an archive that is hidden is told in words'
   const game = await server.addGame(folder, `Levels ${process.pid}`);
   await page.goto(`/games/${game.id}/read`);
   await expect(page.getByRole('grid', { name: 'Rows' })).toContainText('12');
-  await page.getByRole('button', { name: 'Other archives' }).click();
-  const dialog = page.getByRole('dialog', { name: 'What other archives say' });
+  await page.getByRole('button', { name: 'Other versions' }).click();
+  const dialog = page.getByRole('dialog', { name: 'What other versions say' });
   await expect(dialog).toContainText('to what the game finds in h10-amends.hold');
   await expect(dialog).toContainText('ink: price 9 to 12');
   await dialog.getByRole('button', { name: 'Close' }).click();

@@ -325,4 +325,18 @@ test('what another archive says of the same table is told in words', async () =>
   });
   expect(await levelsOf(other.id, 'tables/alone.json')).toHaveLength(1);
   await expect(comparedLevel(other.id, items, 999_999, 0)).rejects.toThrow(/not in this archive/);
+  // Another version of the game stands on the shelf as a game of its own.
+  const later = await bed.game('levels, later', {
+    'c.zip': {
+      [items]: JSON.stringify(rows.map((row, i) => (i === 5 ? { ...row, name: 'tarred rope' } : row))),
+    },
+  });
+  const all = await levelsOf(other.id, items);
+  expect(all.slice(2)).toMatchObject([
+    { archive: 'c.zip', isFound: false, game: { title: 'levels, later' } },
+  ]);
+  const [since] = await comparedLevel(other.id, items, all[2]!.archiveId, all[2]!.index);
+  expect(since).toMatchObject({ count: 2, removed: [rows[3]!.name] });
+  expect((await hidingIn(later.id))(items)).toBe(true);
+  expect((await hidingIn(later.id))('tables/nowhere.json')).toBe(false);
 });

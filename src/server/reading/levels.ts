@@ -1,5 +1,6 @@
 import { UserError } from '@/platform/user-error';
 import { findStack, gameCatalogue } from '../entries/catalogue';
+import { listGames } from '../games/games';
 import { wholeEntry } from '../looking/preview';
 import { openedEntry } from '../opening/opened';
 import { inWords, type TableWords } from './change-words';
@@ -14,19 +15,37 @@ export interface LevelView {
   readonly archive: string;
   /** Whether it is the one that the game finds. */
   readonly isFound: boolean;
+  /** Another game that it is in, such as another version of this one; null for this one. */
+  readonly game: { readonly id: number; readonly title: string } | null;
 }
 
-/** All files of the path of a table, the one that the game finds first; one only where no other archive has it, none where its rows are files of their own. */
+/** All files of the path of a table, the one that the game finds first, those that other games on the shelf find last; none where its rows are files of their own. */
 export async function levelsOf(gameId: number, id: string): Promise<LevelView[]> {
   const { files } = tableAt(await openReading(gameId), id).of;
   if (files.length !== 1) return [];
-  const stack = await findStack(gameId, files[0]!.path);
-  return [...stack]
+  const [{ path } = { path: '' }] = files;
+  const own = [...(await findStack(gameId, path))]
     .sort((a, b) => Number(b.wins) - Number(a.wins))
-    .map(({ archiveId, index, archive, wins }) => ({ archiveId, index, archive, isFound: wins }));
+    .map(({ archiveId, index, archive, wins }) => ({ archiveId, index, archive, isFound: wins, game: null }));
+  return [...own, ...(await inOtherGames(gameId, path))];
 }
 
-/** What a table that the game finds says otherwise than the one of the same path in another archive. */
+/** So many games are looked into. */
+const MOST_GAMES = 50;
+
+async function inOtherGames(gameId: number, path: string): Promise<LevelView[]> {
+  const others = (await listGames()).filter(({ id }) => id !== gameId).slice(0, MOST_GAMES);
+  const found: LevelView[] = [];
+  for (const { id, title } of others) {
+    const entry = (await findStack(id, path)).find(({ wins }) => wins);
+    if (!entry) continue;
+    const { archiveId, index, archive } = entry;
+    found.push({ archiveId, index, archive, isFound: false, game: { id, title } });
+  }
+  return found;
+}
+
+/** What a table that the game finds says otherwise than the one of the same path in another archive, or in another game. */
 export async function comparedLevel(
   gameId: number,
   id: string,
@@ -40,14 +59,18 @@ export async function comparedLevel(
   if (!other || !found) throw new UserError(404, `${id} is not in this archive. Scan the folder again.`);
   const { path } = tableAt(reading, id).of.files[0]!;
   const read = async (level: LevelView): Promise<Uint8Array> =>
-    wholeEntry(await openedEntry(gameId, level.archiveId, level.index), MOST_TABLE_BYTES);
+    wholeEntry(await openedEntry(level.game?.id ?? gameId, level.archiveId, level.index), MOST_TABLE_BYTES);
   const words = inWords(reading, path, await read(other), await read(found));
   if (!words) throw new UserError(422, `${path} in ${other.archive} is no table that can be read.`);
   return words;
 }
 
-/** Tells whether other archives have a file of a path, which the game does not find. */
+/** Tells whether other archives, or other games, have a file of a path, which the game does not find. */
 export async function hidingIn(gameId: number): Promise<(path: string) => boolean> {
   const game = await gameCatalogue(gameId);
-  return (path) => (game?.catalogue.stack(path).length ?? 0) > 1;
+  const others = (await listGames()).filter(({ id }) => id !== gameId).slice(0, MOST_GAMES);
+  const catalogues = await Promise.all(others.map(({ id }) => gameCatalogue(id)));
+  return (path) =>
+    (game?.catalogue.stack(path).length ?? 0) > 1 ||
+    catalogues.some((other) => (other?.catalogue.stack(path).length ?? 0) > 0);
 }

@@ -36,7 +36,7 @@ export interface ReadingOverview {
     readonly into: number;
     /** Whether it is a level as a whole, put together from parts that stand somewhere. */
     readonly isLevel: boolean;
-    /** Whether other archives have a file of its path, which the game does not find. */
+    /** Whether other archives or games have a file of its path, which the game does not find. */
     readonly isHiding: boolean;
   }[];
   readonly links: readonly LinkView[];

@@ -18,7 +18,7 @@ import { Failed, Loading } from '../kit/Blank';
 const asked = (gameId: number, params: Record<string, string>): string =>
   `games/${gameId}/reading/levels?${new URLSearchParams(params).toString()}`;
 
-/** What the table that the game finds says otherwise than those of the same path that it hides. */
+/** What the table that the game finds says otherwise than those of the same path that it hides, or that another version of the game finds. */
 export function LevelsDialog({
   gameId,
   table,
@@ -47,13 +47,13 @@ export function LevelsDialog({
   });
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>What other archives say</DialogTitle>
+      <DialogTitle>What other versions say</DialogTitle>
       <DialogContent>
         {levels.error && <Failed error={levels.error} />}
-        {!levels.data && !levels.error && <Loading what="Looking through the archives" />}
+        {!levels.data && !levels.error && <Loading what="Looking through archives and games" />}
         {levels.data && !other && (
           <Box sx={{ color: 'ink2' }}>
-            No other archive has a file of this path; the game finds the only one.
+            No other archive or game has a file of this path; the game finds the only one.
           </Box>
         )}
         {other && (
@@ -62,14 +62,16 @@ export function LevelsDialog({
               <TextField
                 select
                 size="small"
-                label="Hidden by the load order"
+                label="Another version"
                 value={idOf(other)}
                 onChange={({ target }) => setChosen(target.value)}
                 sx={{ minWidth: 240 }}
               >
                 {others.map((one) => (
                   <MenuItem key={idOf(one)} value={idOf(one)}>
-                    {one.archive}
+                    {one.game
+                      ? `${one.game.title}, ${one.archive}`
+                      : `${one.archive}, hidden by the load order`}
                   </MenuItem>
                 ))}
               </TextField>
