@@ -133,20 +133,37 @@ export async function editCell(
   if (value === undefined || (!isDespite && findings.some(({ state }) => state === 'wrong')))
     return { findings, isWritten: false, fit: null };
   if (sameCell(before, value)) return { findings, isWritten: false, fit: null };
+  const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
+  const fit = await layValues(gameId, modId, of, asked, [{ within: asked.within, before, value }], what);
+  return { findings, isWritten: true, fit };
+}
+
+/** A value within a cell, and what it is to be. */
+export interface LaidValue {
+  readonly within: Place;
+  readonly before: Cell | undefined;
+  readonly value: Cell;
+}
+
+/** Lays values over a cell of a table, or what is within it, as one step of the mod that is called so. */
+export async function layValues(
+  gameId: number,
+  modId: number,
+  of: GameTable,
+  { row, column }: Pick<CellAsked, 'row' | 'column'>,
+  values: readonly LaidValue[],
+  what: string,
+): Promise<FitShown | null> {
   const isRowAFile = of.files.length > 1;
-  const file = of.files[isRowAFile ? asked.row : 0]!;
+  const file = of.files[isRowAFile ? row : 0]!;
   const opened = await openedEntry(gameId, file.archiveId, file.index);
   const slot = await changeSlot(opened);
-  const edit: TableEdit = {
-    ...{ table: of.table.name, row: isRowAFile ? 0 : asked.row, column: asked.column },
-    ...{ within: asked.within, value },
-  };
-  const what = `${called}: ${spelledCell(before) || 'nothing'} to ${spelledCell(value) || 'nothing'}`;
+  const edits = values.map(({ within, before, value }) => {
+    const edit: TableEdit = { table: of.table.name, row: isRowAFile ? 0 : row, column, within, value };
+    return { edit, before };
+  });
   // What it is written into is read once nobody else is at the mod: of two who change cells of one file neither loses theirs.
-  const fit = await asStep(modId, what.slice(0, 200), [slot], () =>
-    writeInto(opened, modId, slot, edit, file.path, before),
-  );
-  return { findings, isWritten: true, fit };
+  return asStep(modId, what.slice(0, 200), [slot], () => writeInto(opened, modId, slot, edits, file.path));
 }
 
 /** Lays a value over the file as the mod has it by now. */
@@ -154,15 +171,19 @@ async function writeInto(
   opened: OpenedEntry,
   modId: number,
   slot: ChangeSlot,
-  edit: TableEdit,
+  edits: readonly { readonly edit: TableEdit; readonly before: Cell | undefined }[],
   path: string,
-  before: Cell | undefined,
 ): Promise<FitShown | null> {
   const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
   if (kept?.preparedBlob === null) throw givenOtherwise(kept, path);
   const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
-  refuseOther(base, path, edit, before);
-  const bytes = writeTables(base, path, mediaScriptFor, [edit]);
+  for (const { edit, before } of edits) refuseOther(base, path, edit, before);
+  const bytes = writeTables(
+    base,
+    path,
+    mediaScriptFor,
+    edits.map(({ edit }) => edit),
+  );
   if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
     // Nothing is left of the change.
     await kept.destroy();

@@ -16,6 +16,13 @@ export interface StepView {
   readonly at: number;
   readonly says: readonly SaidPart[];
   readonly problem: string | null;
+  /** What is done, and the numbers that say with what; none where it cannot be read whole. */
+  readonly called: string;
+  readonly numbers: readonly {
+    readonly name: string;
+    readonly value: string;
+    readonly means: string | null;
+  }[];
 }
 
 export interface StepsView {
@@ -48,6 +55,15 @@ export function stepsOf(
         steps: steps.map(({ at, code, word, values, problem }) => ({
           at,
           problem: problem ?? null,
+          called: word?.called ?? '',
+          numbers:
+            word && values.length >= word.with.length
+              ? word.with.map(({ name, means }, i) => ({
+                  name,
+                  value: String(values[i]!),
+                  means: means ?? null,
+                }))
+              : [],
           says: (word?.says ?? [`code ${code}`]).map((part): SaidPart => {
             if (typeof part === 'string') return { text: part };
             const value = values[part.argument];

@@ -89,7 +89,7 @@ export function RowCard({
       ))}
       {steps.map((one) => (
         <Part key={one.field} title={`${one.field} in words`}>
-          <StepsInWords steps={one} onGo={onGo} />
+          <StepsInWords {...{ gameId, modId, onGo }} at={{ table, row }} steps={one} />
         </Part>
       ))}
       <Part title={usedBy.length > 0 ? 'Named by' : 'Named by nothing'}>
