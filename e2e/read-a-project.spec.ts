@@ -277,6 +277,20 @@ test('a project under a mask: its tables are read row by row along what points w
     const out = page.getByRole('dialog', { name: 'Remove Odd Marren?' });
     await expect(out).toContainText(/\d+ places name it, and would lead nowhere/);
     await out.getByRole('button', { name: 'Keep it' }).click();
+    // A step of a scene means somebody else, chosen by name, until that is undone.
+    await page.goto(`/games/${game.id}/read?table=tables%2Fscenes.cbor&row=0`);
+    const inWords = row.getByRole('list', { name: 'steps in words' });
+    await inWords.getByRole('button', { name: 'Change the step at 0' }).click();
+    await inWords.getByLabel('to', { exact: true }).fill('999');
+    await inWords.getByRole('button', { name: 'Write it', exact: true }).click();
+    await expect(inWords.getByText('to: 999 is no row of tables/places.cbor')).toBeVisible();
+    await inWords.getByLabel('to', { exact: true }).fill('300');
+    await inWords.getByLabel('who', { exact: true }).fill('ibi');
+    await page.getByRole('option', { name: /Ibis/ }).click();
+    await inWords.getByRole('button', { name: 'Write it', exact: true }).click();
+    await expect(inWords.getByRole('listitem').first()).toContainText('Ibis comes to jetty.');
+    await page.getByRole('button', { name: 'Undo a step' }).click();
+    await expect(inWords.getByRole('listitem').first()).toContainText('Odd Marren comes to jetty.');
     await page.goto(`/games/${game.id}/changes`);
     await page.getByText('people.cbor').first().click();
     const words = page.getByRole('region', { name: 'In words' });
