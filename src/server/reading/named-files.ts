@@ -41,9 +41,15 @@ function rowNamer(game: GameCatalogue): (value: number | string) => number | und
 }
 
 const NONE = new Set<number | string>([0, -1, '']);
-function valuesOf({ numbers, texts }: Field): Set<number | string> {
-  const found = new Set<number | string>([...numbers, ...texts]);
-  for (const none of NONE) found.delete(none);
+
+/** Different values of a field, of a long one only the first if so many are asked for. */
+function valuesOf({ numbers, texts }: Field, most = Number.POSITIVE_INFINITY): Set<number | string> {
+  const found = new Set<number | string>();
+  for (const all of [numbers, texts])
+    for (const value of all) {
+      if (found.size >= most) return found;
+      if (!NONE.has(value)) found.add(value);
+    }
   return found;
 }
 
@@ -74,9 +80,9 @@ export function filesNamed(
   for (const [from, { fields }] of tables.entries())
     for (const [field, one] of fields.entries()) {
       if (isTaken(from, field)) continue;
-      const values = valuesOf(one);
-      const isAny = [...values].slice(0, FIRST_VALUES).some((value) => namer(value) !== undefined);
+      const isAny = [...valuesOf(one, FIRST_VALUES)].some((value) => namer(value) !== undefined);
       if (!isAny) continue;
+      const values = valuesOf(one);
       const hits = [...values].flatMap((value): (readonly [number | string, number])[] => {
         const row = namer(value);
         return row === undefined ? [] : [[value, row]];

@@ -17,6 +17,8 @@ export const NAMED_IN_TEXTS = 'Programs and scripts that name';
 const TEXT = codeOfKind(textNode.kind);
 const MOST_TEXTS = 4000;
 const MOST_TEXT_BYTES = 1 << 20;
+/** All texts together. */
+const MOST_BYTES = 32 << 20;
 /** Programs are gone through up to so many bytes, all together. */
 const MOST_PROGRAM_BYTES = 64 << 20;
 const MOST_ROWS = 100_000;
@@ -79,10 +81,12 @@ export async function namedInTexts(
 function* textsOf(game: GameCatalogue, tables: ReadonlySet<string>): Generator<EntryRecord> {
   const { catalogue, archives } = game;
   const { kinds, sizes, archives: positions } = catalogue.columns;
-  let count = 0;
+  let [count, room] = [0, MOST_BYTES];
   for (let row = 0; row < catalogue.count && count < MOST_TEXTS; row++) {
     if (kinds[row] !== TEXT || sizes[row]! > MOST_TEXT_BYTES || catalogue.wins[row] === 0) continue;
     if (archives[positions[row]!]!.path === '' || tables.has(catalogue.path(row))) continue;
+    if (sizes[row]! > room) continue;
+    room -= sizes[row]!;
     count++;
     yield recordOf(game, row);
   }
