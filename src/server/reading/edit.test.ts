@@ -14,7 +14,7 @@ import { readBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
 import { changeInWords } from './change-words';
 import { checkCellIn, editCell, type CellAsked } from './edit-cell';
-import { comparedLevel, hidingIn, levelsOf } from './levels';
+import { comparedLevel, hasOtherGames, hidingIn, levelsOf } from './levels';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
@@ -309,7 +309,7 @@ test('what another archive says of the same table is told in words', async () =>
   });
   const items = 'tables/items.json';
   const overview = readingOverview(await openReading(other.id), await hidingIn(other.id));
-  expect(overview.tables.map(({ id, isHiding }) => [id, isHiding])).toEqual([
+  expect(overview.tables.map(({ id, hasVersions }) => [id, hasVersions])).toEqual([
     ['tables/alone.json', false],
     [items, true],
   ]);
@@ -337,6 +337,6 @@ test('what another archive says of the same table is told in words', async () =>
   ]);
   const [since] = await comparedLevel(other.id, items, all[2]!.archiveId, all[2]!.index);
   expect(since).toMatchObject({ count: 2, removed: [rows[3]!.name] });
-  expect((await hidingIn(later.id))(items)).toBe(true);
-  expect((await hidingIn(later.id))('tables/nowhere.json')).toBe(false);
+  expect((await hidingIn(later.id))(items)).toBe(false);
+  expect(await hasOtherGames(later.id)).toBe(true);
 });

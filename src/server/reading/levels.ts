@@ -65,12 +65,12 @@ export async function comparedLevel(
   return words;
 }
 
-/** Tells whether other archives, or other games, have a file of a path, which the game does not find. */
+/** Tells whether other archives have a file of a path, which the game does not find. */
 export async function hidingIn(gameId: number): Promise<(path: string) => boolean> {
   const game = await gameCatalogue(gameId);
-  const others = (await listGames()).filter(({ id }) => id !== gameId).slice(0, MOST_GAMES);
-  const catalogues = await Promise.all(others.map(({ id }) => gameCatalogue(id)));
-  return (path) =>
-    (game?.catalogue.stack(path).length ?? 0) > 1 ||
-    catalogues.some((other) => (other?.catalogue.stack(path).length ?? 0) > 0);
+  return (path) => (game?.catalogue.stack(path).length ?? 0) > 1;
 }
+
+/** Whether there are other games to compare with; what they have is looked up once somebody asks. */
+export const hasOtherGames = async (gameId: number): Promise<boolean> =>
+  (await listGames()).some(({ id }) => id !== gameId);

@@ -36,8 +36,8 @@ export interface ReadingOverview {
     readonly into: number;
     /** Whether it is a level as a whole, put together from parts that stand somewhere. */
     readonly isLevel: boolean;
-    /** Whether other archives or games have a file of its path, which the game does not find. */
-    readonly isHiding: boolean;
+    /** Whether other archives have a file of its path, which the game does not find, or other games may. */
+    readonly hasVersions: boolean;
   }[];
   readonly links: readonly LinkView[];
   readonly references: number;
@@ -64,7 +64,7 @@ const MOST_FILES_TOLD = 3;
 
 export function readingOverview(
   reading: Reading,
-  isHiding: (path: string) => boolean = () => false,
+  hasVersions: (path: string) => boolean = () => false,
   /** Whether a table as a whole is a level. */
   isWhole: (table: number) => boolean = () => false,
 ): ReadingOverview {
@@ -82,7 +82,7 @@ export function readingOverview(
     tables: tables.map(({ id, form, count, table, fields, files }, i) => ({
       ...{ id, form, rows: count, into: into[i]! },
       isLevel: isWhole(i),
-      isHiding: form !== MADE_FORM && files.length === 1 && isHiding(files[0]!.path),
+      hasVersions: form !== MADE_FORM && files.length === 1 && hasVersions(files[0]!.path),
       columns: table.columns.map(({ name }) => name),
       keys: keys.filter((key) => key.table === i).map(({ field }) => fields[field]!.path),
       fields: fields.map(({ path }) => path),

@@ -75,7 +75,7 @@ export function RowsBar({ gameId, mod, isChanged, view, table, of, total, onView
             See how it is put together
           </Button>
         )}
-        {of.isHiding && <Button onClick={() => onView({ over: 'levels' })}>Other versions</Button>}
+        {of.hasVersions && <Button onClick={() => onView({ over: 'levels' })}>Other versions</Button>}
         {file && (
           <Button
             component={PageLink}

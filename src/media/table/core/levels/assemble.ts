@@ -35,6 +35,8 @@ export interface Level {
 
 const MOST_PARTS = 20_000;
 const MOST_DEPTH = 32;
+/** Tables with more rows are no levels. */
+const MOST_ROWS = 200_000;
 
 interface RawPart extends RowAt {
   readonly item: number | undefined;
@@ -106,6 +108,7 @@ class Parts {
 
   private gather(table: number, words: PartsWords): void {
     const { table: data } = this.source.tables[table]!;
+    if (data.count > MOST_ROWS) return;
     const start = words.list === undefined ? '' : `${words.list}[].`;
     const means = (path: string) => this.meaning(table, `${start}${path}`);
     const [is, holders, under] = [

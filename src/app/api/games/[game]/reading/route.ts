@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { GameParams, Id, Index, route } from '@/app/api/route-kit';
-import { hidingIn } from '@/server/reading/levels';
+import { hasOtherGames, hidingIn } from '@/server/reading/levels';
 import { isLevel } from '@/server/reading/level-view';
 import { openReading } from '@/server/reading/open-reading';
 import { readingOverview, tableOfFile } from '@/server/reading/reading-view';
@@ -13,5 +13,9 @@ export const GET = route(GameParams, async ({ params, query }) => {
   if (archive !== undefined && index !== undefined)
     return { table: await tableOfFile(params.game, archive, index) };
   const reading = await openReading(params.game, mod);
-  return readingOverview(reading, await hidingIn(params.game), (table) => isLevel(reading, table, -1));
+  return readingOverview(
+    reading,
+    (await hasOtherGames(params.game)) ? () => true : await hidingIn(params.game),
+    (table) => isLevel(reading, table, -1),
+  );
 });
