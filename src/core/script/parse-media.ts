@@ -1,5 +1,6 @@
 import { fromHex } from '../bytes';
 import type { Located } from './located';
+import { readNumberNames } from './number-names';
 import { oneOf, optional, type ScriptScope } from './scope';
 import { TEXT_ENCODINGS } from './texts';
 import type {
@@ -10,6 +11,7 @@ import type {
   PaletteType,
   PictureType,
   SoundType,
+  TableColumn,
   TableType,
 } from './types';
 
@@ -219,9 +221,17 @@ export function readTable(at: Located | undefined, scope: ScriptScope): TableTyp
   const columns = at
     .need('columns')
     .entries()
-    .map(([title, value]) => ({ title, value: scope.expression(value) }));
+    .map(([title, value]) => readColumn(title, value, scope));
   if (columns.length === 0) at.need('columns').fail('at least one column', 'none');
   return { name: optional(at.get('name'), scope), columns };
+}
+
+/** A column: an expression, or that with the table whose rows its values are, or with what its numbers are called. */
+function readColumn(title: string, at: Located, scope: ScriptScope): TableColumn {
+  if (!at.isMapping()) return { title, value: scope.expression(at), means: undefined, called: undefined };
+  at.entries(['value', 'means', 'names', 'flags']);
+  const [means, called] = [at.get('means')?.text(), readNumberNames(at)];
+  return { title, value: scope.expression(at.need('value')), means, called };
 }
 
 /** What a script says of the signs of a font. */

@@ -1,3 +1,4 @@
+import type { NumberNames } from './number-names';
 import type { Kind } from '../kinds';
 import type { Rest } from './rest';
 import type { Digits } from './digits';
@@ -406,7 +407,17 @@ export interface LinesType {
 export interface TableType {
   /** What the table is called; empty where nothing is said. */
   readonly name: Compiled | undefined;
-  readonly columns: readonly { readonly title: string; readonly value: Compiled }[];
+  readonly columns: readonly TableColumn[];
+}
+
+/** A column of a table, with what its values mean. */
+export interface TableColumn {
+  readonly title: string;
+  readonly value: Compiled;
+  /** The table whose rows they are, by its name without folder and ending. */
+  readonly means: string | undefined;
+  /** What its numbers are called. */
+  readonly called: NumberNames | undefined;
 }
 
 /** What the entries of a file are where they are signs of a font: expressions of the row of each. */

@@ -46,7 +46,7 @@ test('levels of a game are found, with their pieces, goods and forms', async () 
   expect(links).toEqual(
     expect.arrayContaining([
       `${JETTY} under ${JETTY} found`,
-      `${JETTY} piece ${PIECES} found`,
+      `${JETTY} piece ${PIECES} words`,
       `${PIECES} parts[].is ${PIECES} found`,
       `${PIECES} good items/goods.csv found`,
       `${PIECES} look ${NAMED_FILES} likely`,

@@ -48,7 +48,7 @@ export interface GameTable extends TableFields {
   readonly keyBy: number | undefined;
   /** The words that steps in fields of it are read in. */
   readonly words: readonly Vocabulary[];
-  /** Tables that numbers of steps mean, by the path of the field that they make. */
+  /** Tables that numbers of steps mean, and columns of scripts, by the path of the field. */
   readonly meant: ReadonlyMap<string, string>;
 }
 
@@ -170,7 +170,12 @@ export async function arrange(
       titleBy: titleColumn(table),
       keyBy: undefined,
       words,
-      meant: new Map(steps.map(({ field: { path: own }, means }) => [own, means])),
+      meant: new Map([
+        ...steps.map(({ field: { path: own }, means }) => [own, means] as const),
+        ...[...(table.said ?? [])].flatMap(([own, { means }]) =>
+          means === undefined ? [] : [[own, means] as const],
+        ),
+      ]),
     });
     await breath();
   }
@@ -241,13 +246,19 @@ export const rowTitle = ({ tables }: Reading, table: number, row: number): strin
   return titleOf(of.table, row, of.titleBy, of.keyBy, of.id);
 };
 
-/** What numbers of a field are called, where somebody says it. */
+/** What numbers of a field are called, where somebody says it, else where its script does. */
 export const namesIn = (
   { valueNames, tables }: Reading,
   table: number,
   field: string,
-): ValueNames | undefined =>
-  valueNames.find((one) => one.field === field && isTable(tables[table]!.id, one.table));
+): ValueNames | undefined => {
+  const { id, table: of } = tables[table]!;
+  const called = of.said?.get(field)?.called;
+  return (
+    valueNames.find((one) => one.field === field && isTable(id, one.table)) ??
+    (called && { table: id, field, ...called })
+  );
+};
 
 /** The cells of a row as the game has them without the mod; undefined where the mod changes nothing of its table, or has other rows. */
 export function rowAsItWas(

@@ -18,7 +18,7 @@ const ORDER = ['likely', 'said', 'words', 'found', 'refused'] as const;
 const TITLES: Readonly<Record<(typeof ORDER)[number], string>> = {
   likely: 'likely, not followed',
   said: 'said here',
-  words: 'by words for steps',
+  words: 'by words or a script',
   found: 'found',
   refused: 'said to be none',
 };

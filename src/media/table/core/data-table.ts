@@ -1,9 +1,17 @@
+import type { NumberNames } from '@/core/script';
 import { isList, isRecord, type Cell } from './cell';
 
 /** A column; a cell that a row has not is undefined. */
 export interface Column {
   readonly name: string;
   readonly cells: readonly (Cell | undefined)[];
+}
+
+/** What the values of a column mean. */
+export interface ColumnSaid {
+  /** The table whose rows they are, by its name without folder and ending. */
+  readonly means: string | undefined;
+  readonly called: NumberNames | undefined;
 }
 
 /** Names and numbers that lead to something in a document. */
@@ -15,6 +23,8 @@ export interface DataTable {
   readonly name: string;
   readonly columns: readonly Column[];
   readonly count: number;
+  /** What a script says that values of columns mean: rows of a table, or numbers with names. */
+  readonly said?: ReadonlyMap<string, ColumnSaid>;
   /** Columns whose cells are fields of a row that a script describes, and can be written so. */
   readonly writable?: ReadonlySet<string>;
   /** Where a cell stands in the document that the table was read from; undefined where it stands in none, as what a row is called by its name. */

@@ -46,5 +46,10 @@ export function describedData(
   const writable = new Set(
     first ? of.columns.flatMap(({ title, value }) => (fieldOfColumn(first, value) ? [title] : [])) : [],
   );
-  return { name, columns, count: archive.entries.length, writable };
+  const said = new Map(
+    of.columns.flatMap(({ title, means, called }) =>
+      means !== undefined || called ? [[title, { means, called }] as const] : [],
+    ),
+  );
+  return { name, columns, count: archive.entries.length, writable, said };
 }

@@ -1,13 +1,11 @@
-import { readYaml } from '@/core/script';
+import { readNumberNames, readYaml, type NumberNames } from '@/core/script';
 import type { Cell } from './cell';
 
 /** What the numbers of a field are called: one of several, or each of its bits. */
-export interface ValueNames {
+export interface ValueNames extends NumberNames {
   /** The table by its name without folder and ending, and the field of it. */
   readonly table: string;
   readonly field: string;
-  readonly areFlags: boolean;
-  readonly names: ReadonlyMap<number, string>;
 }
 
 /** What the text of such names begins with. */
@@ -22,23 +20,11 @@ export function parseValueNames(text: string): ValueNames {
   const [, table, field] = /^([^.]+)\.(.+)$/.exec(about.text()) ?? [];
   if (table === undefined || field === undefined)
     return about.fail('a table and its field, as people.mood', `'${about.text()}'`);
-  const [plain, flags] = [top.get('names'), top.get('flags')];
-  if (plain && flags) return flags.fail("'names' or 'flags'", 'both');
-  const given = flags ?? plain ?? top.need('names');
-  const names = new Map<number, string>();
-  for (const [key, at] of given.entries()) {
-    const number = Number(key);
-    if (key.trim() === '' || !Number.isSafeInteger(number)) return at.fail('a whole number', `'${key}'`);
-    if (flags && (number <= 0 || !Number.isInteger(Math.log2(number))))
-      return at.fail('a bit: 1, 2, 4, 8 and so on', `'${key}'`);
-    names.set(number, at.text());
-  }
-  if (names.size === 0) return given.fail('at least one name', 'none');
-  return { table, field, areFlags: flags !== undefined, names };
+  return { table, field, ...(readNumberNames(top) ?? top.need('names').fail('names', 'none')) };
 }
 
 /** What a value is called; undefined where it has no name. Of flags all that are set, with what is left of them as a number. */
-export function calledValue({ names, areFlags }: ValueNames, value: Cell | undefined): string | undefined {
+export function calledValue({ names, areFlags }: NumberNames, value: Cell | undefined): string | undefined {
   if (typeof value !== 'number') return undefined;
   if (!areFlags) return names.get(value);
   if (!Number.isSafeInteger(value) || value <= 0) return names.get(value);
