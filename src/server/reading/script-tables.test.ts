@@ -9,8 +9,11 @@ import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
 import { dropWords, keepWords } from './words';
 
-/** The script of the documentation, as a user would take it. */
-const BOATS = /# example: boats\n([\s\S]*?)```/.exec(fs.readFileSync('docs/media-scripts.md', 'utf8'))![1]!;
+/** The script of the documentation, with a further byte in each row. */
+const BOATS = /# example: boats\n([\s\S]*?)```/
+  .exec(fs.readFileSync('docs/media-scripts.md', 'utf8'))![1]!
+  .replace('keeper: u8,', 'keeper: u8, state: u8,')
+  .replace('    name: name\n', '    name: name\n    state: { value: state, names: { 0: dry, 1: at sea } }\n');
 
 const bed = new TestBed();
 let game: GameView;

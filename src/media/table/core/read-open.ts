@@ -94,7 +94,8 @@ const endingOf = (name: string): string => /\.([^./]*)$/.exec(name)?.[1]?.toLowe
 const broken = (file: string, form: string, error: unknown): FormatError =>
   error instanceof FormatError
     ? error
-    : error instanceof RangeError && /call stack/i.test(error.message)
+    : // Told by its words: where the stack ends, the error may be of another realm.
+      /call stack size exceeded|too much recursion/i.test(String(error))
       ? tooDeep(file)
       : new FormatError('bad-value', {
           ...{
