@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { masked } from '../../demo/world/quillmoor/mask';
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
@@ -233,6 +234,29 @@ describe('repack and prove', () => {
     const both = ['--change', `a/one.txt=${at('new.txt')}`, '--remove', 'a/one.txt'];
     expect(await refused(...both)).toContain('changed and taken out at once');
     expect(fs.existsSync(at('no.hold'))).toBe(false);
+  });
+
+  test('things lie beside each other, whichever folder they come from; archives among them have their own', async () => {
+    const seed = 0x01020304;
+    const mask = (text: string, name: string): Buffer => masked(Buffer.from(text), name, seed);
+    for (const folder of ['near', 'far']) {
+      fs.mkdirSync(at(folder));
+      fs.writeFileSync(at(`${folder}/bell.note`), mask(`RIFF ${folder}`, 'bell.note'));
+    }
+    const things = ['near/bell.note', 'far/bell.note'].map(at);
+    const key = ['--key', 'project=04030201'];
+    const made = await latch('extract', ...things, at('open.hold'), ...key, '--to', at('plain'));
+    expect(made.complaints).toBe('');
+    const own = fs.readdirSync(at('plain')).sort();
+    expect(own).toHaveLength(3);
+    expect(own).toContain('open.hold');
+    const texts = own
+      .filter((name) => name.endsWith('.wav'))
+      .map((name) => fs.readFileSync(path.join(at('plain'), name), 'utf8'));
+    expect(texts.sort()).toEqual(['RIFF far', 'RIFF near']);
+    // A second time nothing is written over.
+    const again = await latch('extract', things[0]!, ...key, '--to', at('plain'));
+    expect(again.code).not.toBe(0);
   });
 
   test('several archives go into a folder', async () => {

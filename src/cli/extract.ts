@@ -3,7 +3,7 @@ import os from 'node:os';
 import path from 'node:path';
 import picomatch from 'picomatch';
 import { entryAsShown, type Archive, type Entry } from '@/core/archive';
-import { freshFolder, type FreshFolder } from '@/platform/node/fresh-folder';
+import { freshFolder } from '@/platform/node/fresh-folder';
 import { makeFolders } from '@/platform/node/make-folders';
 import {
   extractEntries,
@@ -46,20 +46,19 @@ export async function extract(paths: string[], given: ExtractArguments, output: 
   // Entries of several archives may have the same paths.
   const folders = new TargetNames();
   let matched = 0;
-  // Of many archives all are written into one folder that takes its name at the end.
-  const whole = paths.length > 1 ? wholeFolder(given.to) : undefined;
   const code = await forEach(paths, given, output, async ({ archive, path: file }) => {
     // A file that is a thing itself needs no folder of its own.
     const isThing = archive.script.isForFiles && archive.entries.length === 1;
     const own = paths.length > 1 && !isThing ? `${folders.take(path.basename(file))}/` : '';
-    const folder = path.join(whole?.root ?? given.to, own);
+    const folder = path.join(given.to, own);
     const shown = archive.entries.map((entry) => entryAsShown(archive, entry));
     const chosen = shown.filter((entry) => matches(entry.path));
     matched += chosen.length;
     makeFolders(path.dirname(folder));
-    const fresh = whole ? undefined : freshFolder(folder);
+    // Things lie beside each other: each finds its own place, so that a run that is stopped keeps what it has written.
+    const fresh = isThing ? undefined : freshFolder(folder);
     const root = fresh?.root ?? folder;
-    const how = { stored, keepStanding, isFresh: fresh !== undefined || whole !== undefined };
+    const how = { stored, keepStanding, isFresh: fresh !== undefined };
     const helpers = helpersFor(archive, chosen, { path: file, given, folder: root, ...how }, output);
     const { failed } = await extractEntries(archive, chosen, root, isThing ? folders : namesOfAll(shown), {
       ...how,
@@ -77,15 +76,10 @@ export async function extract(paths: string[], given: ExtractArguments, output: 
     const doubts = doubtsOf(archive, file);
     for (const { text } of doubts) output.complain(text);
     return failed === 0 && doubts.every(({ isHarmless }) => isHarmless);
-  }).finally(() => whole?.place());
+  });
   if (code === 0 && matched === 0 && given.match.length > 0)
     throw new UsageError(`no entry matches ${given.match.join(' or ')}`);
   return code;
-}
-
-function wholeFolder(to: string): FreshFolder | undefined {
-  makeFolders(path.dirname(path.resolve(to)));
-  return freshFolder(to);
 }
 
 /** The file that each entry becomes, whichever of them are extracted: by the same names they can be changed. */

@@ -5,6 +5,7 @@ import path from 'node:path';
 import { writeHold } from '../../../demo/world/hold-writer';
 import { addGame, type GameView } from '../games/games';
 import { gameCatalogue } from '../entries/catalogue';
+import { addMod, replaceEntry } from '../mods/mods';
 import { TestBed } from '../testing/bed';
 import { NAMED_FILES } from './named-files';
 import { NAMED_IN_TEXTS } from './named-in-texts';
@@ -147,4 +148,30 @@ test('numbers and digits that entries are kept by lead to them', async () => {
   expect(fields).toContainEqual(['hex', NAMED_FILES, 3]);
   expect(fields).toContainEqual(['number', NAMED_FILES, 3]);
   expect(fields.map(([field]) => field)).not.toContain('count');
+});
+
+test('a mod that changes lines has them as rows still, with what leads to them, and scripts that name rows', async () => {
+  const mod = await addMod(game.id, 'Other words');
+  const lines = 'text/en/talk.lines';
+  const text = 'odd.hello=Mind the plank.\nwick.hello=Good evening.\n';
+  await replaceEntry(await bed.opened(game, lines), mod.id, bed.given('talk.lines', text));
+  const reading = await openReading(game.id, mod.id);
+  const own = rowsView(reading, lines, asked, 0, 9).rows.map(({ cells }) => cells[1]!.text);
+  expect(own).toEqual(['Mind the plank.', 'Good evening.']);
+  const { usedBy } = await rowView(reading, lines, 1);
+  expect(usedBy.map(({ table }) => table)).toEqual([PEOPLE, NAMED_IN_TEXTS]);
+  expect(rowsView(reading, NAMED_FILES, asked, 0, 9).total).toBe(5);
+});
+
+test('a field of which some values are files is only likely, and followed once somebody says so', async () => {
+  const some = ['art/a.gif', 'art/b.gif', 'no/c', 'no/d'].map((face, id) => ({ id, face }));
+  const own = await bed.game('likely', {
+    'a.zip': { 'rows.json': JSON.stringify(some), 'art/a.gif': 'GIF89a', 'art/b.gif': 'GIF89a' },
+  });
+  const link = async () => linksOf(await openReading(own.id), 'rows.json');
+  expect(await link()).toEqual([expect.objectContaining({ field: 'face', to: NAMED_FILES, source: 'likely' })]);
+  expect(rowsView(await openReading(own.id), NAMED_FILES, asked, 0, 9).total).toBe(0);
+  await sayLink(own.id, { table: 'rows.json', field: 'face', to: NAMED_FILES, by: 'path' }, true);
+  expect(await link()).toEqual([expect.objectContaining({ source: 'said', nowhere: 2 })]);
+  expect(rowsView(await openReading(own.id), NAMED_FILES, asked, 0, 9).total).toBe(2);
 });

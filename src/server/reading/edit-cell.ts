@@ -51,7 +51,7 @@ export interface CellAnswer {
 }
 
 /** What is given by the reading view is called so. */
-export const FROM_READING = ', cells changed';
+const FROM_READING = ', cells changed';
 
 /** What is found of a value that is wanted for a cell, in a mod. */
 function checked(
@@ -163,27 +163,30 @@ export async function layValues(
     return { edit, before };
   });
   // What it is written into is read once nobody else is at the mod: of two who change cells of one file neither loses theirs.
-  return asStep(modId, what.slice(0, 200), [slot], () => writeInto(opened, modId, slot, edits, file.path));
+  return asStep(modId, what.slice(0, 200), [slot], () =>
+    makeInMod(opened, modId, slot, file.path, (base) => {
+      for (const { edit, before } of edits) refuseOther(base, file.path, edit, before);
+      return writeTables(
+        base,
+        file.path,
+        mediaScriptFor,
+        edits.map(({ edit }) => edit),
+      );
+    }),
+  );
 }
 
-/** Lays a value over the file as the mod has it by now. */
-async function writeInto(
+/** Makes a file of tables anew from what the mod has of it by now; what is made what it was is no change any more. */
+export async function makeInMod(
   opened: OpenedEntry,
   modId: number,
   slot: ChangeSlot,
-  edits: readonly { readonly edit: TableEdit; readonly before: Cell | undefined }[],
   path: string,
+  make: (base: Uint8Array) => Uint8Array,
 ): Promise<FitShown | null> {
   const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
   if (kept?.preparedBlob === null) throw givenOtherwise(kept, path);
-  const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
-  for (const { edit, before } of edits) refuseOther(base, path, edit, before);
-  const bytes = writeTables(
-    base,
-    path,
-    mediaScriptFor,
-    edits.map(({ edit }) => edit),
-  );
+  const bytes = make(await bytesInMod(opened, modId, MOST_TABLE_BYTES));
   if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
     // Nothing is left of the change.
     await kept.destroy();
@@ -195,7 +198,7 @@ async function writeInto(
 }
 
 /** Why nothing is laid over a file that the mod takes out, or that was given and does not fit. */
-export const givenOtherwise = ({ action, givenName }: ChangeRow, path: string): UserError =>
+const givenOtherwise = ({ action, givenName }: ChangeRow, path: string): UserError =>
   new UserError(
     409,
     action === 'remove'

@@ -1,21 +1,14 @@
-import { equalBytes } from '@/core/bytes';
 import type { FitShown } from '@/core/fit';
-import { ChangeRow } from '@/db';
 import { isOpenForm, sameCell, spelledCell, writeRow, type Cell, type RowEdit } from '@/media/table/core';
 import { tablesOf } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
-import { wholeEntry } from '../looking/preview';
-import { bytesInMod } from '../mods/bytes-in-mod';
 import { changeSlot } from '../mods/change-slot';
 import { asStep } from '../mods/history';
-import { modRow, placeEntry } from '../mods/mods';
-import { originalEntry } from '../mods/original-entry';
+import { modRow } from '../mods/mods';
 import { openedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
-import { keepBlob } from '../storage/storage';
-import { FROM_READING, givenOtherwise } from './edit-cell';
+import { makeInMod } from './edit-cell';
 import { openReading } from './open-reading';
-import { MOST_TABLE_BYTES } from './read-tables';
 import { rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
 
@@ -55,7 +48,7 @@ export function freeKey({ table, keyBy }: GameTable, row: number): string | null
 }
 
 /** How many places name a row in fields of known meaning. */
-export const namedTimes = ({ index }: Reading, table: number, row: number): number =>
+const namedTimes = ({ index }: Reading, table: number, row: number): number =>
   index.countInto(index.rowOf(table, row));
 
 function keyOf({ table, keyBy }: GameTable, row: number, said: string): RowEdit['key'] {
@@ -103,20 +96,12 @@ export async function editRow(
     does === 'copy'
       ? `a row like ${title}${key ? `: ${spelledCell(key.value)}` : ''}`
       : `without the row ${title}`;
-  const fit = await asStep(modId, what.slice(0, 200), [slot], async () => {
-    const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
-    if (kept?.preparedBlob === null) throw givenOtherwise(kept, file!.path);
-    const base = await bytesInMod(opened, modId, MOST_TABLE_BYTES);
-    refuseOther(base, file!.path, of, row);
-    const bytes = writeRow(base, file!.path, edit);
-    if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
-      await kept.destroy();
-      return null;
-    }
-    const given = kept?.givenName ?? file!.path.slice(file!.path.lastIndexOf('/') + 1);
-    const name = given.endsWith(FROM_READING) ? given : `${given}${FROM_READING}`;
-    return placeEntry(opened, modId, { name, blob: keepBlob(bytes), size: bytes.length });
-  });
+  const fit = await asStep(modId, what.slice(0, 200), [slot], () =>
+    makeInMod(opened, modId, slot, file!.path, (base) => {
+      refuseOther(base, file!.path, of, row);
+      return writeRow(base, file!.path, edit);
+    }),
+  );
   return { finding: null, row: does === 'copy' ? of.count : Math.min(row, of.count - 2), fit };
 }
 

@@ -80,15 +80,15 @@ export function filesNamed(
   for (const [from, { fields }] of tables.entries())
     for (const [field, one] of fields.entries()) {
       if (isTaken(from, field)) continue;
+      const said = saidOf(from, field);
       const isAny = [...valuesOf(one, FIRST_VALUES)].some((value) => namer(value) !== undefined);
-      if (!isAny) continue;
+      if (!isAny && !said) continue;
       const values = valuesOf(one);
       const hits = [...values].flatMap((value): (readonly [number | string, number])[] => {
         const row = namer(value);
         return row === undefined ? [] : [[value, row]];
       });
-      const share = hits.length / values.size;
-      const said = saidOf(from, field);
+      const share = hits.length / Math.max(1, values.size);
       if (share < LIKELY_SHARE && !said) continue;
       const isSure = share >= LEAST_SHARE;
       const source = said ?? (isSure ? 'found' : 'likely');

@@ -7,7 +7,10 @@ import { gameCatalogue, type EntryRecord } from '../entries/catalogue';
 import { modRow } from '../mods/mods';
 import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
-import { withBeyond } from './beyond-tables';
+import { withFiles } from './beyond-tables';
+import { LINES_FORM } from './line-rows';
+import { NAMED_IN_TEXTS } from './named-in-texts';
+import { linesOf } from './read-tables';
 import { arrange, indexed, readGame, type GameLink, type Reading } from './reading';
 
 declare global {
@@ -63,7 +66,9 @@ async function withChanges(
     const own: FiledTable<EntryRecord>[] = [];
     made.set(one.path, own);
     try {
-      const read = tablesOf(readBlob(blob), one.path, mediaScriptFor);
+      const bytes = readBlob(blob);
+      const read =
+        one.form === LINES_FORM ? linesOf(bytes, one.path) : tablesOf(bytes, one.path, mediaScriptFor);
       for (const table of read?.tables ?? [])
         own.push({ file: one.file, path: one.path, form: read!.form, table });
     } catch (error) {
@@ -80,9 +85,13 @@ async function withChanges(
   const { gameId, vocabularies, mapWords, partsWords, valueNames, isCut, saidOfFiles } = before;
   const game = await gameCatalogue(gameId);
   if (!game) return before;
-  const linked = { ...arranged, links: linksIn(arranged, before) };
+  // What programs and scripts name is what they name without the mod: going through all of them for each value would be slow.
+  const texts = before.tables.find(({ id }) => id === NAMED_IN_TEXTS);
+  const tables = texts ? [...arranged.tables, texts] : arranged.tables;
+  const byId = new Map(tables.map(({ id }, i) => [id, i]));
+  const linked = { tables, byId, keys: arranged.keys, links: linksIn({ tables, byId }, before) };
   return indexed({
-    ...(await withBeyond(gameId, game, linked, saidOfFiles)),
+    ...withFiles(game, linked, saidOfFiles),
     ...{
       gameId,
       vocabularies,

@@ -74,7 +74,8 @@ export async function readTables(
 
 const endingOf = (path: string): string => /\.([^./]*)$/.exec(path)?.[1]?.toLowerCase() ?? '';
 
-function linesOf(bytes: Uint8Array, path: string): Pick<FormedTables, 'form' | 'tables'> | undefined {
+/** A table of lines as rows; undefined where it is none. */
+export function linesOf(bytes: Uint8Array, path: string): Pick<FormedTables, 'form' | 'tables'> | undefined {
   const lines = tableOf(bytes, path);
   return lines && { form: LINES_FORM, tables: lines.lines.length > 0 ? [lineRows(lines)] : [] };
 }

@@ -24,7 +24,7 @@ import { stepFields, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 import { gameCatalogue, type EntryRecord, type GameCatalogue } from '../entries/catalogue';
 import { scriptsStamp } from '../opening/scripts';
-import { withBeyond } from './beyond-tables';
+import { withFiles, withTexts } from './beyond-tables';
 import { NAMED_FILES, type SaidOfFiles } from './named-files';
 import { breath, readTables, type FoundTables } from './read-tables';
 import {
@@ -134,7 +134,7 @@ async function read(
   );
   return indexed({
     ...files,
-    ...(await withBeyond(gameId, game, { ...made, links }, saidOfFiles)),
+    ...withFiles(game, await withTexts(gameId, game, { ...made, links }), saidOfFiles),
     saidOfFiles,
     ...{ gameId, stamp, vocabularies, mapWords: mapWordsOf(kept) },
     ...{ partsWords: partsWordsOf(kept), valueNames: valueNamesOf(kept) },

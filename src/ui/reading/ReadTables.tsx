@@ -75,8 +75,8 @@ export function ReadTables({ gameId, mod, view, overview, ofFile, onView }: Prop
               onValue={(value) => onView({ over: 'value', value })}
               beside={view.beside === '' ? undefined : beside.data}
               onCompare={(isOn) => onView({ beside: isOn ? `${view.row} ${table}` : '' })}
-              onMap={() => onView({ over: 'map' }, true)}
-              onLevel={() => onView({ over: 'parts' }, true)}
+              onMap={() => onView({ over: 'map', spot: '' }, true)}
+              onLevel={() => onView({ over: 'parts', spot: '' }, true)}
             />
           ) : (
             <Loading what="Reading the row" />

@@ -1,5 +1,4 @@
 'use client';
-import Autocomplete from '@mui/material/Autocomplete';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -7,11 +6,10 @@ import { enqueueSnackbar } from 'notistack';
 import { useState } from 'react';
 import type { CellFinding } from '@/media/table/core';
 import type { CellAnswer } from '@/server/reading/edit-cell';
-import type { TargetView } from '@/server/reading/row-view';
 import type { StepView } from '@/server/reading/step-view';
 import { api } from '../api';
 import { useAction } from '../queries';
-import { useTargets } from './use-reading';
+import { TargetChoice } from './TargetChoice';
 
 interface Props {
   readonly gameId: number;
@@ -113,27 +111,11 @@ interface NumberProps {
 }
 
 function StepNumber({ gameId, name, table, field, text, was, isFirst, onText }: NumberProps) {
-  const targets = useTargets(gameId, table, field, text === was ? '' : text, field !== '');
   return (
-    <Autocomplete<TargetView, false, false, true>
-      freeSolo
-      openOnFocus={!isFirst}
-      autoSelect={false}
-      options={targets.data ?? []}
-      filterOptions={(options) => options}
-      getOptionLabel={(option) => (typeof option === 'string' ? option : option.value)}
-      getOptionKey={(option) => (typeof option === 'string' ? option : option.value)}
-      renderOption={({ key, ...props }, option) => (
-        <Box component="li" key={key} {...props} sx={{ gap: 1 }}>
-          <span>{option.title}</span>
-          <Box component="span" className="mono" sx={{ color: 'ink2', fontSize: 12.5 }}>
-            {option.value}
-          </Box>
-        </Box>
-      )}
-      inputValue={text}
-      onInputChange={(_, now, reason) => reason !== 'reset' && onText(now)}
-      onChange={(_, option) => onText(typeof option === 'object' && option ? option.value : (option ?? ''))}
+    <TargetChoice
+      {...{ gameId, table, field, text, was, onText }}
+      isMeant={field !== ''}
+      opensOnFocus={!isFirst}
       renderInput={(props) => <TextField {...props} autoFocus={isFirst} size="small" label={name} />}
     />
   );

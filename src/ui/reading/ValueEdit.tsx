@@ -1,5 +1,4 @@
 'use client';
-import Autocomplete from '@mui/material/Autocomplete';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -9,10 +8,10 @@ import { useState } from 'react';
 import type { CellFinding } from '@/media/table/core';
 import { fieldPath } from '@/media/table/core/data-table';
 import type { CellAnswer } from '@/server/reading/edit-cell';
-import type { TargetView, ValueView } from '@/server/reading/row-view';
+import type { ValueView } from '@/server/reading/row-view';
 import { api } from '../api';
 import { useAction } from '../queries';
-import { useTargets } from './use-reading';
+import { TargetChoice } from './TargetChoice';
 
 /** A cell of a table. */
 export interface CellAt {
@@ -42,7 +41,6 @@ export function ValueEdit({
   const field = fieldPath(at.column, place);
   /** Whether it is one of several that are called something. */
   const isChosen = means !== null || hasNames;
-  const targets = useTargets(gameId, at.table, field, text === was ? '' : text, isChosen);
   const { data: found = [] } = useQuery({
     queryKey: ['cell-check', gameId, modId, asked],
     enabled: text !== was,
@@ -93,27 +91,12 @@ export function ValueEdit({
           slotProps={{ htmlInput: { 'aria-label': `New value of ${name}` } }}
         />
       ) : (
-        <Autocomplete<TargetView, false, false, true>
-          freeSolo
-          openOnFocus
-          autoSelect={false}
-          options={targets.data ?? []}
-          filterOptions={(options) => options}
-          getOptionLabel={(option) => (typeof option === 'string' ? option : option.value)}
-          getOptionKey={(option) => (typeof option === 'string' ? option : option.value)}
-          renderOption={({ key, ...props }, option) => (
-            <Box component="li" key={key} {...props} sx={{ gap: 1 }}>
-              <span>{option.title}</span>
-              <Box component="span" className="mono" sx={{ color: 'ink2', fontSize: 12.5 }}>
-                {option.value}
-              </Box>
-            </Box>
-          )}
-          inputValue={text}
-          onInputChange={(_, now, reason) => reason !== 'reset' && setText(now)}
-          onChange={(_, option) =>
-            setText(typeof option === 'object' && option ? option.value : (option ?? ''))
-          }
+        <TargetChoice
+          {...{ gameId, field, text, was }}
+          table={at.table}
+          isMeant
+          opensOnFocus
+          onText={setText}
           renderInput={(props) => (
             <TextField
               {...props}

@@ -53,9 +53,9 @@ export function WordsDialog({
         <Box sx={{ color: 'ink2', fontSize: 13, mb: 1.5 }}>
           Scenes and events are often steps of a code and numbers. Say what each code does, which numbers
           stand behind it, which table they mean, and the sentence that it is read as; a number may also be a
-          place to go on at (jump). Words that begin with <q>map of</q> say how rows of a table are maps, and
-          those that begin with <q>values of</q> what numbers of a field are called (
-          <code>values of: people.mood</code>, then{' '}
+          place to go on at (jump). Words that begin with <q>map of</q> say how rows of a table are maps,
+          those that begin with <q>parts of</q> how they are parts of a level, and those that begin with{' '}
+          <q>values of</q> what numbers of a field are called (<code>values of: people.mood</code>, then{' '}
           <code>
             names: {'{'} 0: calm {'}'}
           </code>

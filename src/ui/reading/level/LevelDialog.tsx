@@ -1,9 +1,6 @@
 'use client';
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import { Failed, Loading } from '../../kit/Blank';
 import type { ReadingView, SetView } from '../reading-state';
+import { StageDialog } from '../StageDialog';
 import { useLevel } from '../use-reading';
 import { LevelStage } from './LevelStage';
 
@@ -21,31 +18,21 @@ export function LevelDialog({ gameId, table, view, onView, onGo, onClose }: Prop
   // A table as a whole is told from a row of it.
   const { data, error } = useLevel(gameId, table, view.over === 'whole' ? '' : view.row);
   return (
-    <Dialog open onClose={onClose} fullScreen aria-labelledby="level-title">
-      {!data && (
-        <span id="level-title" hidden>
-          Parts
-        </span>
-      )}
-      {error && !data && (
-        <Box>
-          <Failed error={error} />
-          <Box sx={{ display: 'flex', gap: 1, px: 3 }}>
-            <Button onClick={() => onView({ over: 'words' })}>Words for steps and maps</Button>
-            <Button onClick={onClose}>Close</Button>
-          </Box>
-        </Box>
-      )}
-      {!data && !error && <Loading what="Putting it together" />}
-      {data && (
+    <StageDialog
+      {...{ data, error, onClose }}
+      title="Parts"
+      titleId="level-title"
+      loading="Putting it together"
+      onWords={() => onView({ over: 'words' })}
+    >
+      {(level) => (
         <LevelStage
-          {...{ gameId, onGo, onClose }}
-          level={data}
-          chosen={view.spot === '' ? undefined : Number(view.spot)}
+          {...{ gameId, level, onGo, onClose }}
+          chosen={/^\d+$/.test(view.spot) ? Number(view.spot) : undefined}
           onChoose={(part) => onView({ spot: String(part) })}
-          onWords={() => onView({ over: 'words', value: data.words, spot: '' })}
+          onWords={() => onView({ over: 'words', value: level.words, spot: '' })}
         />
       )}
-    </Dialog>
+    </StageDialog>
   );
 }

@@ -1,9 +1,6 @@
 'use client';
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import { Failed, Loading } from '../../kit/Blank';
 import type { ReadingView, SetView } from '../reading-state';
+import { StageDialog } from '../StageDialog';
 import { useMap } from '../use-reading';
 import { MapStage } from './MapStage';
 
@@ -20,32 +17,22 @@ interface Props {
 export function MapDialog({ gameId, table, view, onView, onGo, onClose }: Props) {
   const { data, error } = useMap(gameId, table, view.row);
   return (
-    <Dialog open onClose={onClose} fullScreen aria-labelledby="map-title">
-      {!data && (
-        <span id="map-title" hidden>
-          Map
-        </span>
-      )}
-      {error && !data && (
-        <Box>
-          <Failed error={error} />
-          <Box sx={{ display: 'flex', gap: 1, px: 3 }}>
-            <Button onClick={() => onView({ over: 'words' })}>Words for steps and maps</Button>
-            <Button onClick={onClose}>Close</Button>
-          </Box>
-        </Box>
-      )}
-      {!data && !error && <Loading what="Laying out the map" />}
-      {data && (
+    <StageDialog
+      {...{ data, error, onClose }}
+      title="Map"
+      titleId="map-title"
+      loading="Laying out the map"
+      onWords={() => onView({ over: 'words' })}
+    >
+      {(map) => (
         <MapStage
           key={`${table} ${view.row}`}
-          {...{ gameId, onGo, onClose }}
-          map={data}
+          {...{ gameId, map, onGo, onClose }}
           spot={view.spot}
           onSpot={(spot) => onView({ spot })}
-          onWords={() => onView({ over: 'words', value: data.words, spot: '' })}
+          onWords={() => onView({ over: 'words', value: map.words, spot: '' })}
         />
       )}
-    </Dialog>
+    </StageDialog>
   );
 }
