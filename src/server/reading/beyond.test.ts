@@ -169,7 +169,9 @@ test('a field of which some values are files is only likely, and followed once s
     'a.zip': { 'rows.json': JSON.stringify(some), 'art/a.gif': 'GIF89a', 'art/b.gif': 'GIF89a' },
   });
   const link = async () => linksOf(await openReading(own.id), 'rows.json');
-  expect(await link()).toEqual([expect.objectContaining({ field: 'face', to: NAMED_FILES, source: 'likely' })]);
+  expect(await link()).toEqual([
+    expect.objectContaining({ field: 'face', to: NAMED_FILES, source: 'likely' }),
+  ]);
   expect(rowsView(await openReading(own.id), NAMED_FILES, asked, 0, 9).total).toBe(0);
   await sayLink(own.id, { table: 'rows.json', field: 'face', to: NAMED_FILES, by: 'path' }, true);
   expect(await link()).toEqual([expect.objectContaining({ source: 'said', nowhere: 2 })]);

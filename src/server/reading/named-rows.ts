@@ -36,7 +36,9 @@ export function madeTable(
   };
   const filled = fieldsOf(table);
   // Those of a table without rows are there as well: it is meant by one of them.
-  const fields = table.columns.map(({ name }) => filled.find(({ path }) => path === name) ?? emptyField(name));
+  const fields = table.columns.map(
+    ({ name }) => filled.find(({ path }) => path === name) ?? emptyField(name),
+  );
   return {
     ...{ id, form: MADE_FORM, files, table, fields, count: files.length },
     ...{ titleBy: 0, keyBy: undefined, words: [], meant: new Map<string, string>() },
