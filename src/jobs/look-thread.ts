@@ -13,6 +13,7 @@ import type { LookRequests, LooseAt, TexelsAsked, TexelsLooked } from '@/server/
 import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } from '@/server/looking/preview';
 import { packedForm } from '@/server/looking/forms';
 import { texelsOf } from '@/server/looking/texels';
+import { layDown, MOST_TABLE_BYTES, readBytes } from '@/server/reading/laid-tables';
 import { joinHere } from '@/server/boards/joined';
 import { editHere } from '@/server/mods/edit-sound';
 import { prepare } from '@/server/mods/prepare';
@@ -85,6 +86,10 @@ const answers: Answers<LookRequests> = {
   async head({ gameId, archiveId, index, loose, most }) {
     const { archive, entry } = loose ? looseAt(loose) : await openedEntry(gameId, archiveId, index);
     return readHead({ gameId, archive, entry }, most);
+  },
+  async tables({ gameId, archiveId, index, path, isLines }) {
+    const opened = await openedEntry(gameId, archiveId, index);
+    return layDown(readBytes(wholeEntry(opened, MOST_TABLE_BYTES), path, isLines));
   },
   texels: largeTexels,
   texelsOf(asked) {

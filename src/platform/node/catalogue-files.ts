@@ -22,7 +22,8 @@ import {
 } from '@/core/catalogue';
 import { FormatError } from '@/core/bytes';
 
-function writePieces(file: string, pieces: readonly Uint8Array[]): void {
+/** Writes a file from its pieces, under another name until it is whole. */
+export function writePieces(file: string, pieces: readonly Uint8Array[]): void {
   const temporary = `${file}.${randomUUID()}`;
   const fd = fs.openSync(temporary, 'wx');
   try {

@@ -13,6 +13,7 @@ import {
 import { FormatError } from '@/core/bytes';
 import { ArchiveRow, GameRow, models, type ArchiveSort } from '@/db';
 import { readCatalogue } from '@/platform/node/catalogue-files';
+import { scriptDigest } from '../opening/scripts';
 import { enqueue } from '../running/jobs';
 import { kindChoices, saidKinds } from './kinds';
 import { tellFacts } from './told-facts';
@@ -74,7 +75,7 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
       return { id, path: '', rank: Number.NEGATIVE_INFINITY, sort: 'file', made: '' };
     // Of loose files each says by itself whether it is another one.
     const made =
-      row.sort === 'loose' ? '.' : [row.path, row.size, row.modifiedMs, row.script, row.keyId].join(' ');
+      row.sort === 'loose' ? '.' : [row.path, row.size, row.modifiedMs, row.script, scriptDigest(row.script), row.keyId].join(' ');
     return { id, path: row.path, rank: row.rank, sort: row.sort, made };
   });
   const ranks = archives.map(({ rank }) => rank);

@@ -109,7 +109,9 @@ describe('a game', () => {
   test('goes with what was made from its archives; its folder is not touched', async () => {
     const folder = folderOf('gone');
     const { id } = await add(folder);
-    const made = ['catalogues', 'thumbnails', 'measured'].map((kind) => storageFolder(kind, String(id)));
+    const made = ['catalogues', 'thumbnails', 'measured', 'readings'].map((kind) =>
+      storageFolder(kind, String(id)),
+    );
     for (const one of made) fs.writeFileSync(path.join(one, 'made'), 'x');
     await expect(removeGame(id, true)).rejects.toThrow('Restore it first');
     for (const one of made) expect(fs.existsSync(one)).toBe(true);

@@ -177,6 +177,6 @@ export async function removeGame(id: number, installed: boolean): Promise<void> 
     );
   await GameRow.destroy({ where: { id } });
   // What was made from its archives can be made again.
-  for (const kind of ['catalogues', 'thumbnails', 'measured'])
+  for (const kind of ['catalogues', 'thumbnails', 'measured', 'readings'])
     fs.rmSync(storageFolder(kind, String(id)), { recursive: true, force: true });
 }

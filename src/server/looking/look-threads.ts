@@ -96,6 +96,11 @@ export type LookRequests = {
     readonly asks: LookedBytes & { readonly edits: readonly SoundEdit[] };
     readonly gives: Uint8Array;
   };
+  /** The tables of an entry, laid down. */
+  readonly tables: {
+    readonly asks: Which & { readonly path: string; readonly isLines: boolean };
+    readonly gives: Uint8Array;
+  };
   /** Sounds one after the other, as one. */
   readonly joined: { readonly asks: { readonly parts: readonly JoinPart[] }; readonly gives: Uint8Array };
   /** Lines of texts out of a file, and as one. */
@@ -119,6 +124,8 @@ const MOST_MS = 30_000;
 const AT_ONCE = 3;
 /** What is coded anew takes longer than what is looked at: a large picture in the best quality, an hour of sound. */
 const MOST_FIT_MS = 20 * 60_000;
+/** A table of 64 MB, as it is written by hand, takes some of this. */
+const MOST_TABLES_MS = 2 * 60_000;
 /** A thread that fits rests so long before it ends, since it holds memory. */
 const REST_MS = 60_000;
 
@@ -144,6 +151,17 @@ const fits = (): ThreadPool<LookRequests> =>
         422,
         'It could not be made ready: that took too long, or too much memory. Nothing was changed.',
       ),
+  }));
+
+/** A thread of its own for large tables, so that no picture waits for them. */
+const tables = (): ThreadPool<LookRequests> =>
+  poolOf('tables', () => ({
+    script: 'look-thread',
+    most: 1,
+    mostMs: MOST_TABLES_MS,
+    restMs: REST_MS,
+    tooMuch: () =>
+      new UserError(422, 'Its tables could not be read: that took too long, or too much memory.'),
   }));
 
 /** What makes something new takes its time. */
@@ -178,5 +196,6 @@ export function lookBeside<K extends keyof LookRequests>(
     typeof asked === 'object' && 'bytes' in asked
       ? { ...asked, along: sentAlong(asked.bytes, asked.name, mediaScriptFor) }
       : asked;
-  return (MAKING.has(sort) ? fits() : looks()).ask(sort, whole);
+  const pool = sort === 'tables' ? tables() : MAKING.has(sort) ? fits() : looks();
+  return pool.ask(sort, whole);
 }

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { typeOfHead, type Kind, type KindRules } from '@/core/kinds';
@@ -48,6 +49,18 @@ export function refreshShelf(): void {
 
 export const scriptById = (id: string): Script | undefined =>
   scriptShelf().find((one) => one.id === id)?.script;
+
+const digests = new WeakMap<Script, string>();
+
+/** Changes with what a script says; empty where there is none by that name. */
+export function scriptDigest(id: string | null): string {
+  const script = id === null ? undefined : scriptById(id);
+  if (!script) return '';
+  let digest = digests.get(script);
+  if (digest === undefined)
+    digests.set(script, (digest = createHash('sha1').update(script.text).digest('hex').slice(0, 12)));
+  return digest;
+}
 
 /** The script for an archive by its content; scripts of single pictures, sounds and models are for entries. */
 export const archiveScriptFor = (source: ByteSource): ShelvedScript | undefined =>

@@ -17,7 +17,7 @@ import { originalOfSlot } from '../mods/original-entry';
 import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
 import { openReading } from './open-reading';
-import { MOST_TABLE_BYTES } from './read-tables';
+import { MOST_TABLE_BYTES } from './laid-tables';
 import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 
 /** A value before and after, with what it is called where it means a row. */

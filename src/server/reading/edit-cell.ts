@@ -26,7 +26,7 @@ import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { mediaScriptFor } from '../opening/scripts';
 import { keepBlob } from '../storage/storage';
 import { openReading } from './open-reading';
-import { MOST_TABLE_BYTES } from './read-tables';
+import { MOST_TABLE_BYTES } from './laid-tables';
 import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
 

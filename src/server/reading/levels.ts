@@ -5,7 +5,7 @@ import { wholeEntry } from '../looking/preview';
 import { openedEntry } from '../opening/opened';
 import { inWords, type TableWords } from './change-words';
 import { openReading } from './open-reading';
-import { MOST_TABLE_BYTES } from './read-tables';
+import { MOST_TABLE_BYTES } from './laid-tables';
 import { tableAt } from './reading-view';
 
 /** One of several files of a path, of which the game finds one. */

@@ -2,15 +2,13 @@ import { LRUCache } from 'lru-cache';
 import { FormatError } from '@/core/bytes';
 import { ChangeRow } from '@/db';
 import type { FiledTable } from '@/media/table/core';
-import { tablesOf } from '@/media/table/node';
 import { gameCatalogue, type EntryRecord } from '../entries/catalogue';
 import { modRow } from '../mods/mods';
-import { mediaScriptFor } from '../opening/scripts';
 import { readBlob } from '../storage/storage';
 import { withFiles } from './beyond-tables';
+import { readBytes } from './laid-tables';
 import { LINES_FORM } from './line-rows';
 import { NAMED_IN_TEXTS } from './named-in-texts';
-import { linesOf } from './read-tables';
 import { arrange, indexed, readGame, type GameLink, type Reading } from './reading';
 
 declare global {
@@ -67,10 +65,8 @@ async function withChanges(
     made.set(one.path, own);
     try {
       const bytes = readBlob(blob);
-      const read =
-        one.form === LINES_FORM ? linesOf(bytes, one.path) : tablesOf(bytes, one.path, mediaScriptFor);
-      for (const table of read?.tables ?? [])
-        own.push({ file: one.file, path: one.path, form: read!.form, table });
+      const { form, tables } = readBytes(bytes, one.path, one.form === LINES_FORM);
+      for (const table of tables) own.push({ file: one.file, path: one.path, form, table });
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       problems.push({ path: one.path, why: error.message });

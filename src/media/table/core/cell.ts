@@ -5,7 +5,9 @@ export interface NestedRecord extends ReadonlyMap<string, Cell> {
   readonly size: number;
 }
 
-export const isRecord = (cell: Cell | undefined): cell is NestedRecord => cell instanceof Map;
+/** Told by what it can do: a map that comes from another thread or from disk may be of another realm. */
+export const isRecord = (cell: Cell | undefined): cell is NestedRecord =>
+  typeof cell === 'object' && cell !== null && 'get' in cell;
 export const isList = (cell: Cell | undefined): cell is readonly Cell[] => Array.isArray(cell);
 
 const MOST_BYTES_SPELLED = 24;

@@ -3,7 +3,7 @@ import { splice, wantedOf, type CellEdit, type ValueSpan, type Wanted } from './
 
 /** Where values of a CBOR document stand (RFC 8949): containers count their items, not their bytes, so a value may become longer or shorter without anything else being written anew. */
 export function cborSpans(bytes: Uint8Array, edits: readonly CellEdit[]): ValueSpan[] {
-  const tokens = new Tokenizer(bytes, {});
+  const tokens = new Tokenizer(bytes, { allowBigInt: true });
   const found = new Map<CellEdit, ValueSpan>();
   const isBreak = (token: Token): boolean => token.type.name === 'break';
 

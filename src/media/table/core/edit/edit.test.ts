@@ -45,6 +45,19 @@ describe('known answers', () => {
     );
   });
 
+  test.each(['cbor', 'msgpack'])('writes beside numbers of 64 bits, and these, in %s', (form) => {
+    const rows = [
+      { hash: 2n ** 63n + 1n, less: -(2n ** 60n), name: 'a' },
+      { hash: 2n ** 60n, less: 5, name: 'b' },
+    ];
+    const bytes = form === 'cbor' ? encodeCbor(rows) : encodePack(rows, { useBigInt64: true });
+    const made = writeCells(bytes, `a.${form}`, [edit(0, 'name', 'other'), edit(1, 'hash', 2n ** 62n)]);
+    expect(rowsOf(made, `a.${form}`)).toEqual([
+      { ...rows[0], name: 'other' },
+      { ...rows[1], hash: 2n ** 62n },
+    ]);
+  });
+
   test('keeps tags, lists without a length and floats of CBOR', () => {
     // self-described, [_ {_ "id": 1, "w": 1.5 (float32)}, ...]
     const bytes = Uint8Array.from(

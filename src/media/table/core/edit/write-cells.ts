@@ -3,7 +3,7 @@ import { FormatError } from '@/core/bytes';
 import { shellOf } from '@/media/text/core/lines';
 import type { Cell } from '../cell';
 import { spelledCell } from '../cell';
-import type { DataTable, Place } from '../data-table';
+import { valueWithin, type DataTable, type Place } from '../data-table';
 import { hasHeading, readOpenTables, type ReadTables } from '../read-open';
 import { cborSpans, writeCborCells } from './cbor-cells';
 import { compareTables, sameCell } from './compare-tables';
@@ -131,9 +131,7 @@ export function refuseUnlike(
   });
   for (const edit of edits) {
     const table = again.find(({ name }) => name === edit.table)!;
-    let cell: unknown = table.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
-    for (const step of edit.within)
-      cell = cell instanceof Map ? cell.get(step) : Array.isArray(cell) ? cell[step as number] : undefined;
-    if (!sameCell(cell as Cell, edit.value)) throw unlike(edit);
+    const cell = table.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
+    if (!sameCell(valueWithin(cell, edit.within), edit.value)) throw unlike(edit);
   }
 }
