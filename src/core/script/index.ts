@@ -19,6 +19,7 @@ export {
 export { isConstant } from './analyse-records';
 export { recognitionIn } from './parse-marks';
 export { readYaml, type Located as LocatedText } from './located';
+export { withMeaning } from './say-meaning';
 export { readNumberNames, type NumberNames } from './number-names';
 export { keepTrees, type TreeCache, type YamlTree } from './yaml-tree';
 export { parseScript } from './parse-script';

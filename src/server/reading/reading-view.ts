@@ -58,6 +58,8 @@ export interface LinkView {
   readonly source: LinkSource;
   /** Values that no row has. */
   readonly nowhere: number;
+  /** The script that reads the table, where it can say so itself and does not yet. */
+  readonly script: string | null;
 }
 
 const MOST_FILES_TOLD = 3;
@@ -100,6 +102,7 @@ export function readingOverview(
       chance: link.chance,
       source: link.source,
       nowhere: nowhere.get(link) ?? 0,
+      script: tables[link.to]!.form === MADE_FORM ? null : scriptFor(tables[link.from]!, link),
     })),
     changed: tables
       .filter(({ form }) => form !== MADE_FORM)
@@ -108,6 +111,14 @@ export function readingOverview(
     ...{ references: index.count, problems, isCut },
   };
 }
+
+/** What a script says already, or cannot say, it is not told. */
+const scriptFor = ({ table: { said, columns }, fields, form }: GameTable, link: GameLink): string | null =>
+  said &&
+  ['found', 'likely', 'said'].includes(link.source) &&
+  columns.some(({ name }) => name === fields[link.field]!.path)
+    ? form
+    : null;
 
 export function tableAt(
   { tables, byId }: Reading,

@@ -1,12 +1,15 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fs from 'node:fs';
 import path from 'node:path';
 import type { GameView } from '../games/games';
 import { keepChecked } from '../opening/check-script';
+import { textOf as scriptText } from '../opening/own-scripts';
 import { TestBed } from '../testing/bed';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
+import { sayLink } from './reading';
+import { writeMeaning } from './write-meaning';
 import { dropWords, keepWords } from './words';
 
 /** The script of the documentation, with a further byte in each row. */
@@ -92,4 +95,55 @@ test.each([
 ])('a script that says it wrongly is refused with its line: %s as %s', async (was, is, said) => {
   expect(BOATS).toContain(was);
   await expect(keepChecked(BOATS.replace(was, is))).rejects.toThrow(said);
+});
+
+describe('a press writes what a field means into the script of its table', () => {
+  /** The boats under a script that says nothing of keepers. */
+  async function plain(title: string): Promise<{ story: GameView; boats: string }> {
+    const script = BOATS.replace('title: Boats', `title: ${title}`)
+      .replace('keeper: { value: keeper, means: people }', 'keeper: keeper   # by number')
+      .replaceAll('BOAT', title.toUpperCase().slice(0, 4));
+    await keepChecked(script);
+    const story = await bed.game(title, { 'a.zip': { 'people.json': PEOPLE, 'folk/people.json': FOLK } });
+    const bytes = fs.readFileSync(path.join(game.folder, 'harbour.boats'));
+    bytes.write(title.toUpperCase().slice(0, 4), 'latin1');
+    fs.writeFileSync(path.join(story.folder, `${title}.boats`), bytes);
+    await bed.scan(story);
+    return { story, boats: `${title}.boats` };
+  }
+  const PEOPLE = '[{"id": 1, "name": "Odd"}, {"id": 2, "name": "Ibis"}, {"id": 9, "name": "Wick"}]';
+  const FOLK = '[{"id": 1, "who": "Lark"}, {"id": 2, "who": "Hob"}]';
+  const linkOf = async (id: number, table: string) =>
+    readingOverview(await openReading(id)).links.find((one) => one.table === table && one.field === 'keeper');
+
+  test('as a version of it, known from then on wherever the script is used; what was said is said there', async () => {
+    const { story, boats } = await plain('Ferries');
+    await sayLink(story.id, { table: boats, field: 'keeper', to: 'people.json', by: 'id' }, true);
+    expect(await linkOf(story.id, boats)).toMatchObject({ source: 'said', script: 'Ferries' });
+    const made = await writeMeaning(story.id, { table: boats, field: 'keeper' });
+    expect(made).toMatchObject({ title: 'Ferries', version: 2, isCopy: false });
+    expect(scriptText(made.script, 2)).toContain(
+      'keeper: { value: keeper, means: people.json }   # by number',
+    );
+    expect(await linkOf(story.id, boats)).toMatchObject({ source: 'words', to: 'people.json', script: null });
+    // Once more there is nothing to be written.
+    await expect(writeMeaning(story.id, { table: boats, field: 'keeper' })).resolves.toMatchObject({
+      version: 2,
+    });
+  });
+
+  test('not where a script cannot say it, with why', async () => {
+    const { story, boats } = await plain('Punts');
+    await expect(writeMeaning(story.id, { table: 'people.json', field: 'id' })).rejects.toThrow(
+      'Nothing is known',
+    );
+    await sayLink(story.id, { table: boats, field: 'keeper', to: 'people.json', by: 'name' }, true);
+    await expect(writeMeaning(story.id, { table: boats, field: 'keeper' })).rejects.toThrow(
+      'which is not name',
+    );
+    await sayLink(story.id, { table: 'folk/people.json', field: 'id', to: 'people.json', by: 'id' }, true);
+    await expect(writeMeaning(story.id, { table: 'folk/people.json', field: 'id' })).rejects.toThrow(
+      'its form is JSON. What you say of it is kept with the game',
+    );
+  });
 });

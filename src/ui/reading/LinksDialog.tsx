@@ -7,11 +7,15 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import Tooltip from '@mui/material/Tooltip';
+import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { LinkView, ReadingOverview } from '@/server/reading/reading-view';
+import type { MeaningWritten } from '@/server/reading/write-meaning';
 import { api } from '../api';
 import { nameOf, number } from '../format';
 import { StateMark } from '../kit/StateMark';
+import { tellWith } from '../kit/tell-with';
 import { useAction } from '../queries';
 
 const ORDER = ['likely', 'said', 'words', 'found', 'refused'] as const;
@@ -34,6 +38,17 @@ export function LinksDialog({
   onClose: () => void;
 }) {
   const say = useAction((link: object) => api.post(`games/${gameId}/reading/links`, link));
+  const router = useRouter();
+  const write = useAction(
+    (link: { table: string; field: string }) =>
+      api.post<MeaningWritten>(`games/${gameId}/reading/links`, { ...link, isWritten: true }),
+    ({ title, version, isCopy, script }, { field }) =>
+      tellWith(
+        `What ${field} means stands in ${isCopy ? `a script of your own, made of ${title}` : `${title}, version ${version}`}.`,
+        'Look at it',
+        () => router.push(`/scripts?script=${encodeURIComponent(script)}`),
+      ),
+  );
   const links = [...overview.links].sort((a, b) => ORDER.indexOf(a.source) - ORDER.indexOf(b.source));
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
@@ -48,7 +63,8 @@ export function LinksDialog({
             <LinkRow
               key={`${link.table} ${link.field}`}
               link={link}
-              isBusy={say.isPending}
+              isBusy={say.isPending || write.isPending}
+              onWrite={() => write.mutate({ table: link.table, field: link.field })}
               onSay={(what) => say.mutate({ table: link.table, field: link.field, ...what })}
             />
           ))}
@@ -70,13 +86,15 @@ export function LinksDialog({
 function LinkRow({
   link,
   isBusy,
+  onWrite,
   onSay,
 }: {
   link: LinkView;
   isBusy: boolean;
+  onWrite: () => void;
   onSay: (what: object) => void;
 }) {
-  const { table, field, to, by, values, hits, chance, source, nowhere } = link;
+  const { table, field, to, by, values, hits, chance, source, nowhere, script } = link;
   return (
     <Box
       sx={{
@@ -105,6 +123,15 @@ function LinkRow({
           <Button size="small" disabled={isBusy} onClick={() => onSay({ to, by })}>
             Follow it
           </Button>
+        )}
+        {script !== null && (
+          <Tooltip
+            title={`${script} reads this table. What the field means is then known wherever it is used.`}
+          >
+            <Button size="small" disabled={isBusy} onClick={onWrite}>
+              Write into the script
+            </Button>
+          </Tooltip>
         )}
         {(source === 'found' || source === 'likely') && (
           <Button size="small" disabled={isBusy} onClick={() => onSay({ to: null })}>
