@@ -5,6 +5,7 @@ import { proveArchive } from '@/core/mod';
 import { sealNames } from '@/core/script';
 import type { ExtractThread } from '@/platform/node/extract-threads';
 import { readScriptFile } from '@/platform/node/script-shelf';
+import type { StartLane } from './thing-lanes';
 import { openGiven, openOptions, requireFile, type OpenArguments, type Opened } from './open';
 import { doubtsOf } from './doubts';
 import type { HelperWork } from './extract';
@@ -15,6 +16,8 @@ export interface Output {
   complain(line: string): void;
   /** A thread that opens the same archive and helps to extract; undefined where there are none. */
   helper?(work: HelperWork): ExtractThread;
+  /** A thread that opens and writes files which are a thing each. */
+  lane?: StartLane;
 }
 
 /** Runs `work` for each archive; one that fails does not keep the others from being tried. */
@@ -22,15 +25,22 @@ export async function forEach(
   paths: readonly string[],
   given: OpenArguments,
   output: Output,
-  work: (opened: Opened) => boolean | Promise<boolean>,
+  work: (opened: Opened, number: number) => boolean | Promise<boolean>,
+  /** Whether a file came out well that was done elsewhere; undefined where it is to be opened here. */
+  doneElsewhere: (number: number) => Promise<boolean | undefined> = () => Promise.resolve(undefined),
 ): Promise<number> {
   const options = openOptions(given);
   let good = true;
-  for (const file of paths)
+  for (const [number, file] of paths.entries())
     try {
+      const isDone = await doneElsewhere(number);
+      if (isDone !== undefined) {
+        good &&= isDone;
+        continue;
+      }
       const opened = openGiven(file, given, options);
       try {
-        if (!(await work(opened))) good = false;
+        if (!(await work(opened, number))) good = false;
       } finally {
         opened.close();
       }

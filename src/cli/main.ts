@@ -6,6 +6,7 @@ import { ExtractThread, serveExtraction } from '@/platform/node/extract-threads'
 import type { HelperWork } from './extract';
 import { openGiven, openOptions } from './open';
 import { run } from './run';
+import { serveThings, type LaneWork } from './thing-lane';
 
 /** Lines are gathered, since a system call a line takes longer than the work itself. */
 const lines: string[] = [];
@@ -30,6 +31,7 @@ function flush(): void {
 async function main(): Promise<void> {
   if (process.env.ZERO_LATCH_TREES) keepTrees(treesIn(process.env.ZERO_LATCH_TREES));
   if (!isMainThread) {
+    if ('lane' in (workerData as object)) return serveThings(workerData as LaneWork);
     const { path, given, folder, stored, keepStanding, isFresh } = workerData as HelperWork;
     serveExtraction(() => openGiven(path, given, openOptions(given)).archive, folder, {
       stored,
@@ -48,6 +50,7 @@ async function main(): Promise<void> {
       flush();
       process.stderr.write(`${line}\n`);
     },
+    lane: (work) => new Worker(new URL(import.meta.url), { workerData: work }),
     helper: (work) => new ExtractThread(new Worker(new URL(import.meta.url), { workerData: work })),
   });
   flush();
