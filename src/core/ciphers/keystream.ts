@@ -108,7 +108,7 @@ export const keystream: Cipher = {
     let state = number('seed') | 0;
     return {
       update: (bytes) => {
-        const out = Uint8Array.from(bytes);
+        const out = new Uint8Array(bytes);
         if (!early) {
           state = layOver(out, 0, state, shape);
           return out;

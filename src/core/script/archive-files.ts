@@ -17,6 +17,7 @@ import type { Items } from './items';
 import { located, type RecordNode, type Space } from './model';
 import type { ReadEvaluation } from './read-evaluation';
 import { resolveSeal, unseal } from './seal';
+import { areSteady, streamedSource } from './streamed-source';
 import { numberedRows } from './table';
 import type { Compiled, FileType, Script } from './types';
 import { asCount, asText, describeValue, type Value } from './values';
@@ -47,6 +48,8 @@ export type FindCompanion = (fileName: string, file: string, number: number) => 
 const MOST_FILES = 4096;
 /** Bytes inside a field are kept in memory up to this length, and in a spool beyond. */
 const MOST_HELD_INSIDE = 32 << 20;
+/** Fewer are held as quickly. */
+const LEAST_STREAMED = 8 << 20;
 
 /** The name of a file without its folders. */
 export const baseName = (name: string): string =>
@@ -221,15 +224,21 @@ export class ArchiveFiles {
           : joinedSource(stretches, name);
       const stored = stretches.length === 1 ? spanOf(first!) : concatRefs(stretches.map(spanOf));
       const plain = unseal(steps, stored, this.context.primitives);
-      if (plain.length <= MOST_HELD_INSIDE) {
-        this.budget.spendBytes(plain.length);
-        return memorySource(collect(plain), name);
-      }
-      const spool = this.context.primitives.spool();
-      this.spools.push(spool);
-      for (const chunk of plain.chunks()) spool.write(chunk);
-      return spool.source;
+      const whole = (): ByteSource => this.held(plain, name);
+      return areSteady(steps) && plain.length > LEAST_STREAMED ? streamedSource(plain, name, whole) : whole();
     });
+  }
+
+  /** Bytes in memory, or in a spool where they are many. */
+  private held(plain: BytesRef, name: string): ByteSource {
+    if (plain.length <= MOST_HELD_INSIDE) {
+      this.budget.spendBytes(plain.length);
+      return memorySource(collect(plain), name);
+    }
+    const spool = this.context.primitives.spool();
+    this.spools.push(spool);
+    for (const chunk of plain.chunks()) spool.write(chunk);
+    return spool.source;
   }
 }
 
