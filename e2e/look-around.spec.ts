@@ -142,4 +142,30 @@ test('look-around: what is open and by which key, counts, beginnings of names, p
     await expect(page.getByRole('heading', { name: 'Files that are named' })).toBeVisible();
     await expect(row).toContainText(/look of pieces\.json/);
   });
+
+  await test.step('what a field means is written into the script of its table, for all that it reads', async () => {
+    await page.goto(`/games/${lanternfen.id}/read?${new URLSearchParams({ table: 'levels/jetty.layout' })}`);
+    await page.getByRole('button', { name: /^What points where/ }).click();
+    const dialog = page.getByRole('dialog', { name: 'What points where' });
+    const under = (level: string) =>
+      dialog.getByText(`under of ${level}.layout → ${level}.layout, by id`).locator('xpath=..');
+    await expect(under('jetty')).toContainText('found');
+    await under('jetty').getByRole('button', { name: 'Write into the script' }).click();
+    try {
+      await expect(page.getByText('a script of your own, made of Layout, Peatfire')).toBeVisible();
+      for (const level of ['jetty', 'market_raft', 'lamp_tower'])
+        await expect(under(level)).toContainText('by words or a script');
+      await page.getByRole('button', { name: 'Look at it' }).click();
+      await expect(page.locator('.cm-content')).toContainText('under: { value: under, means: itself }');
+    } finally {
+      const { id } = (
+        (await (await server.api.get('/api/scripts')).json()) as {
+          id: string;
+          title: string;
+          isOwn: boolean;
+        }[]
+      ).find(({ title, isOwn }) => isOwn && title === 'Layout, Peatfire')!;
+      expect((await server.api.delete(`/api/scripts/${id}`)).ok()).toBe(true);
+    }
+  });
 });

@@ -3,6 +3,7 @@ import { ReadingLinkRow } from '@/db';
 import {
   fieldsOf,
   mergeSingles,
+  OWN_TABLE,
   titleColumn,
   titleOf,
   type Cell,
@@ -213,7 +214,9 @@ function linksOf(
   for (const [from, { fields, meant }] of tables.entries())
     for (const [path, means] of meant) {
       const field = fields.findIndex((one) => one.path === path);
-      const key = keys.find(({ table }) => isTable(tables[table]!.id, means));
+      const key = keys.find(({ table }) =>
+        means === OWN_TABLE ? table === from : isTable(tables[table]!.id, means),
+      );
       if (!key) continue;
       const link = { from, field, to: key.table, by: key.field, values: 0, hits: 0, chance: 0, isSure: true };
       links.set(`${from} ${field}`, { ...link, source: 'words' });

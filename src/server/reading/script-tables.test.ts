@@ -132,6 +132,17 @@ describe('a press writes what a field means into the script of its table', () =>
     });
   });
 
+  test('a table that means its own rows says so, since the script reads others as well', async () => {
+    const { story, boats } = await plain('Rafts');
+    await sayLink(story.id, { table: boats, field: 'keeper', to: boats, by: 'id' }, true);
+    const made = await writeMeaning(story.id, { table: boats, field: 'keeper' });
+    expect(scriptText(made.script, 2)).toContain('keeper: { value: keeper, means: itself }');
+    fs.copyFileSync(path.join(story.folder, boats), path.join(story.folder, 'Others.boats'));
+    await bed.scan(story);
+    for (const table of [boats, 'Others.boats'])
+      expect(await linkOf(story.id, table)).toMatchObject({ source: 'words', to: table, by: 'id' });
+  });
+
   test('not where a script cannot say it, with why', async () => {
     const { story, boats } = await plain('Punts');
     await expect(writeMeaning(story.id, { table: 'people.json', field: 'id' })).rejects.toThrow(

@@ -1,6 +1,7 @@
 import { FormatError, memorySource } from '@/core/bytes';
 import { withMeaning } from '@/core/script';
 import { ReadingLinkRow } from '@/db';
+import { OWN_TABLE } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import { wholeEntry } from '../looking/preview';
 import { keepChecked } from '../opening/check-script';
@@ -9,7 +10,7 @@ import { isOwn } from '../opening/own-scripts';
 import { mediaScriptFor } from '../opening/scripts';
 import { MOST_TABLE_BYTES } from './laid-tables';
 import { MADE_FORM } from './named-rows';
-import { readGame, type Reading } from './reading';
+import { readGame, type GameLink, type Reading } from './reading';
 import { tableAt } from './reading-view';
 import { isTable } from './words';
 
@@ -44,7 +45,7 @@ export async function writeMeaning(
       409,
       `A script says whose rows a field means, and not files. What you say of ${field} is kept with the game.`,
     );
-  const means = nameFor(reading, link.to, link.by);
+  const means = nameFor(reading, link);
   const opened = await openedEntry(gameId, file.archiveId, file.index);
   const found = mediaScriptFor(memorySource(wholeEntry(opened, MOST_TABLE_BYTES), file.path), 'table');
   if (!found) throw new UserError(409, `No script reads ${table} any more. Look at it again.`);
@@ -63,12 +64,17 @@ function written(text: string, field: string, means: string): string {
   }
 }
 
-/** What a script calls a table by: its name without folder and ending, or the whole path where others have the same name. */
-function nameFor({ tables, keys }: Reading, to: number, by: number): string {
+/** What a script calls a table by: its name without folder and ending, or the whole path where others have the same name. A table that means itself says so, since the script may read others as well. */
+function nameFor({ tables, keys }: Reading, { from, to, by }: GameLink): string {
   const { id, fields } = tables[to]!;
   const short = id.replace(/^.*[/#]/, '').replace(/\.[^.]*$/, '');
-  for (const name of [short, id]) {
-    const key = keys.find((one) => isTable(tables[one.table]!.id, name));
+  const first = (isMeant: (table: number) => boolean) => keys.find(({ table }) => isMeant(table));
+  const names: [string, (table: number) => boolean][] =
+    from === to
+      ? [[OWN_TABLE, (table) => table === to]]
+      : [short, id].map((name) => [name, (table) => isTable(tables[table]!.id, name)]);
+  for (const [name, isMeant] of names) {
+    const key = first(isMeant);
     if (key?.table === to && key.field === by) return name;
   }
   throw new UserError(

@@ -126,7 +126,7 @@ function LinkRow({
         )}
         {script !== null && (
           <Tooltip
-            title={`${script} reads this table. What the field means is then known wherever it is used.`}
+            title={`${script} reads this table. What the field means is then known in every table that it reads, in this game and others.`}
           >
             <Button size="small" disabled={isBusy} onClick={onWrite}>
               Write into the script

@@ -7,9 +7,12 @@ export interface Column {
   readonly cells: readonly (Cell | undefined)[];
 }
 
+/** What a column is said to mean whose values are rows of its own table, whatever that is called. */
+export const OWN_TABLE = 'itself';
+
 /** What the values of a column mean. */
 export interface ColumnSaid {
-  /** The table whose rows they are, by its name without folder and ending. */
+  /** The table whose rows they are, by its name without folder and ending, or `itself`. */
   readonly means: string | undefined;
   readonly called: NumberNames | undefined;
 }

@@ -1,5 +1,13 @@
 export { isList, isRecord, spelledCell, type Cell, type NestedRecord } from './cell';
-export { fieldPath, NAME_COLUMN, valueWithin, type Column, type DataTable, type Place } from './data-table';
+export {
+  fieldPath,
+  NAME_COLUMN,
+  OWN_TABLE,
+  valueWithin,
+  type Column,
+  type DataTable,
+  type Place,
+} from './data-table';
 export { describedData } from './described-table';
 export { tableAsCsv, tableAsJson, tableAsRows } from './spell-out';
 export { fieldsOf, type Field } from './fields';
