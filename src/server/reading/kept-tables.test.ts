@@ -142,6 +142,9 @@ test.each([
   expect(globalThis.zeroLatchReadings?.has(game.id) ?? false).toBe(isRead);
 });
 
-test('a game that is gone meanwhile is no error', async () => {
+test('a game that nobody has read is not read by itself, and one that is gone meanwhile is no error', async () => {
+  const other = await bed.game('other', { 'a.zip': { 'people.json': '[{"id": 1}, {"id": 2}]' } });
+  await afterJob({ kind: 'scan', state: 'done', gameId: other.id });
+  expect(globalThis.zeroLatchReadings?.has(other.id) ?? false).toBe(false);
   await expect(afterJob({ kind: 'scan', state: 'done', gameId: 999_999 })).resolves.toBeUndefined();
 });

@@ -90,6 +90,10 @@ function keptIn(file: string, of: string): readonly KeptFile[] {
   return kept.of === of ? kept.files : [];
 }
 
+/** Whether anything of a game is kept, which it is once somebody has read it. */
+export const hasKept = (gameId: number): boolean =>
+  fs.readdirSync(storageFolder('readings', String(gameId))).length > 0;
+
 /** Takes away what was kept of archives that no tables are read from any more. */
 export function dropOthers(gameId: number, archives: readonly Pick<CatalogueArchive, 'id'>[]): void {
   const folder = storageFolder('readings', String(gameId));
