@@ -3,6 +3,7 @@ import { readTracks } from '@/media/film/core';
 import { FIRST, usesAlpha } from '@/media/picture/core/texture';
 import { MOST_TEXELS, TexelGate, texelsOfHead, textureOf, toPng } from '@/media/picture/node/pictures';
 import { packedPrint, printFile } from '@/media/model/node/print';
+import { knowTables } from '@/media/table/node';
 import { takeModel, toldOfTake } from '@/media/model/node/take';
 import { readLines, writeLines } from '@/media/text/node/exchange';
 import { looseEntry, looseStore } from '@/platform/node/loose-store';
@@ -14,6 +15,7 @@ import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } fro
 import { packedForm } from '@/server/looking/forms';
 import { texelsOf } from '@/server/looking/texels';
 import { layDown, MOST_TABLE_BYTES, readBytes } from '@/server/reading/laid-tables';
+import { writeHere } from '@/server/reading/write-beside';
 import { joinHere } from '@/server/boards/joined';
 import { editHere } from '@/server/mods/edit-sound';
 import { prepare } from '@/server/mods/prepare';
@@ -91,6 +93,8 @@ const answers: Answers<LookRequests> = {
     const opened = await openedEntry(gameId, archiveId, index);
     return layDown(readBytes(wholeEntry(opened, MOST_TABLE_BYTES), path, isLines));
   },
+  tablesOf: ({ bytes, name, isLines }) => layDown(readBytes(bytes, name, isLines)),
+  tableWritten: writeHere,
   texels: largeTexels,
   texelsOf(asked) {
     const { bytes, name, place, part } = arrived(asked);
@@ -143,6 +147,8 @@ function moved(gives: LookRequests[keyof LookRequests]['gives']): ArrayBuffer[] 
   return isOwn && bytes.buffer !== unpacked?.bytes.buffer ? [bytes.buffer as ArrayBuffer] : [];
 }
 
+// What is written into a table is read there, read again, fitted and shown, with what it was.
+knowTables(3);
 // What every look needs, read while nobody waits yet.
 scriptShelf();
 serveRequests(answers, moved);

@@ -75,7 +75,9 @@ export async function gameCatalogue(gameId: number): Promise<GameCatalogue | und
       return { id, path: '', rank: Number.NEGATIVE_INFINITY, sort: 'file', made: '' };
     // Of loose files each says by itself whether it is another one.
     const made =
-      row.sort === 'loose' ? '.' : [row.path, row.size, row.modifiedMs, row.script, scriptDigest(row.script), row.keyId].join(' ');
+      row.sort === 'loose'
+        ? '.'
+        : [row.path, row.size, row.modifiedMs, row.script, scriptDigest(row.script), row.keyId].join(' ');
     return { id, path: row.path, rank: row.rank, sort: row.sort, made };
   });
   const ranks = archives.map(({ rank }) => rank);

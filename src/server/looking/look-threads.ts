@@ -13,6 +13,7 @@ import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
 import type { ScriptCheck } from '../opening/own-scripts';
 import { mediaScriptFor } from '../opening/scripts';
+import type { TableAsked } from '../reading/write-beside';
 import type { TexelFacts } from './texels';
 import { UserError } from '@/platform/user-error';
 
@@ -101,6 +102,12 @@ export type LookRequests = {
     readonly asks: Which & { readonly path: string; readonly isLines: boolean };
     readonly gives: Uint8Array;
   };
+  /** Those of bytes, and a file of tables with something written into it. */
+  readonly tablesOf: {
+    readonly asks: LookedBytes & { readonly isLines: boolean };
+    readonly gives: Uint8Array;
+  };
+  readonly tableWritten: { readonly asks: TableAsked; readonly gives: Uint8Array };
   /** Sounds one after the other, as one. */
   readonly joined: { readonly asks: { readonly parts: readonly JoinPart[] }; readonly gives: Uint8Array };
   /** Lines of texts out of a file, and as one. */
@@ -174,6 +181,8 @@ const MAKING: ReadonlySet<keyof LookRequests> = new Set([
   'takeModel',
   'linesRead',
   'linesWritten',
+  'tablesOf',
+  'tableWritten',
 ]);
 
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */

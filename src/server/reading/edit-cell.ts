@@ -14,7 +14,6 @@ import {
   type TableEdit,
 } from '@/media/table/core';
 import type { KeyField } from '@/media/table/core/links';
-import { tablesOf, writeTables } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
 import { wholeEntry } from '../looking/preview';
 import { bytesInMod } from '../mods/bytes-in-mod';
@@ -23,12 +22,12 @@ import { asStep } from '../mods/history';
 import { modRow, placeEntry } from '../mods/mods';
 import { originalEntry } from '../mods/original-entry';
 import { openedEntry, type OpenedEntry } from '../opening/opened';
-import { mediaScriptFor } from '../opening/scripts';
 import { keepBlob } from '../storage/storage';
 import { openReading } from './open-reading';
 import { MOST_TABLE_BYTES } from './laid-tables';
 import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
+import { writeBeside } from './write-beside';
 
 /** A value that somebody wants to be another one. */
 export interface CellAsked {
@@ -164,15 +163,9 @@ export async function layValues(
   });
   // What it is written into is read once nobody else is at the mod: of two who change cells of one file neither loses theirs.
   return asStep(modId, what.slice(0, 200), [slot], () =>
-    makeInMod(opened, modId, slot, file.path, (base) => {
-      for (const { edit, before } of edits) refuseOther(base, file.path, edit, before);
-      return writeTables(
-        base,
-        file.path,
-        mediaScriptFor,
-        edits.map(({ edit }) => edit),
-      );
-    }),
+    makeInMod(opened, modId, slot, file.path, (bytes) =>
+      writeBeside({ bytes, name: file.path, work: { sort: 'cells', edits } }),
+    ),
   );
 }
 
@@ -182,11 +175,11 @@ export async function makeInMod(
   modId: number,
   slot: ChangeSlot,
   path: string,
-  make: (base: Uint8Array) => Uint8Array,
+  make: (base: Uint8Array) => Promise<Uint8Array>,
 ): Promise<FitShown | null> {
   const kept = await ChangeRow.findOne({ where: { modId, ...slot } });
   if (kept?.preparedBlob === null) throw givenOtherwise(kept, path);
-  const bytes = make(await bytesInMod(opened, modId, MOST_TABLE_BYTES));
+  const bytes = await make(await bytesInMod(opened, modId, MOST_TABLE_BYTES));
   if (kept && equalBytes(bytes, wholeEntry(await originalEntry(opened), MOST_TABLE_BYTES))) {
     // Nothing is left of the change.
     await kept.destroy();
@@ -205,14 +198,3 @@ const givenOtherwise = ({ action, givenName }: ChangeRow, path: string): UserErr
       ? `The mod takes ${path} out. Take that change back first, then change it here.`
       : `${givenName} was given for ${path} and does not fit. Mend it on Changes or take it out first, then change it here.`,
   );
-
-/** What is written into has to be what was read: something else may be installed. */
-function refuseOther(base: Uint8Array, path: string, edit: TableEdit, before: Cell | undefined): void {
-  const table = tablesOf(base, path, mediaScriptFor)?.tables.find(({ name }) => name === edit.table);
-  const cell = table?.columns.find(({ name }) => name === edit.column)?.cells[edit.row];
-  if (!sameCell(valueWithin(cell, edit.within), before))
-    throw new UserError(
-      409,
-      `${path} is not what was read: something is installed, or somebody changed this value meanwhile. Look at it again, and restore the originals if it stays so.`,
-    );
-}

@@ -1,16 +1,15 @@
 import type { FitShown } from '@/core/fit';
-import { isOpenForm, sameCell, spelledCell, writeRow, type Cell, type RowEdit } from '@/media/table/core';
-import { tablesOf } from '@/media/table/node';
+import { isOpenForm, spelledCell, type Cell, type RowEdit } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import { changeSlot } from '../mods/change-slot';
 import { asStep } from '../mods/history';
 import { modRow } from '../mods/mods';
 import { openedEntry } from '../opening/opened';
-import { mediaScriptFor } from '../opening/scripts';
 import { makeInMod } from './edit-cell';
 import { openReading } from './open-reading';
 import { rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
+import { writeBeside } from './write-beside';
 
 export interface RowAsked {
   readonly table: string;
@@ -96,26 +95,11 @@ export async function editRow(
     does === 'copy'
       ? `a row like ${title}${key ? `: ${spelledCell(key.value)}` : ''}`
       : `without the row ${title}`;
+  const before = new Map(of.table.columns.map(({ name, cells }) => [name, cells[row]]));
   const fit = await asStep(modId, what.slice(0, 200), [slot], () =>
-    makeInMod(opened, modId, slot, file!.path, (base) => {
-      refuseOther(base, file!.path, of, row);
-      return writeRow(base, file!.path, edit);
-    }),
+    makeInMod(opened, modId, slot, file!.path, (bytes) =>
+      writeBeside({ bytes, name: file!.path, work: { sort: 'row', edit, count: of.count, before } }),
+    ),
   );
   return { finding: null, row: does === 'copy' ? of.count : Math.min(row, of.count - 2), fit };
-}
-
-/** The row has to be the one that was read: somebody may have changed the table meanwhile. */
-function refuseOther(base: Uint8Array, path: string, { table, count }: GameTable, row: number): void {
-  const now = tablesOf(base, path, mediaScriptFor)?.tables.find(({ name }) => name === table.name);
-  const isSame =
-    now?.count === count &&
-    table.columns.every(({ name, cells }) =>
-      sameCell(now.columns.find((one) => one.name === name)?.cells[row], cells[row]),
-    );
-  if (!isSame)
-    throw new UserError(
-      409,
-      `${path} is not what was read: something is installed, or somebody changed it meanwhile. Look at it again, and restore the originals if it stays so.`,
-    );
 }

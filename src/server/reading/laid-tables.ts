@@ -8,6 +8,9 @@ import { LINES_FORM, lineRows } from './line-rows';
 /** Larger files are not read as tables. */
 export const MOST_TABLE_BYTES = 64 << 20;
 
+/** Larger ones are read and written beside the server, which answers others meanwhile. */
+export const BESIDE_BYTES = 1 << 20;
+
 /** What was read of a file; without tables where it has none. */
 export type FileRead = Pick<FormedTables, 'form' | 'tables'>;
 

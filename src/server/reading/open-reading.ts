@@ -2,11 +2,13 @@ import { LRUCache } from 'lru-cache';
 import { FormatError } from '@/core/bytes';
 import { ChangeRow } from '@/db';
 import type { FiledTable } from '@/media/table/core';
+import { UserError } from '@/platform/user-error';
 import { gameCatalogue, type EntryRecord } from '../entries/catalogue';
 import { modRow } from '../mods/mods';
 import { readBlob } from '../storage/storage';
 import { withFiles } from './beyond-tables';
-import { readBytes } from './laid-tables';
+import { hasLookThread, lookBeside } from '../looking/look-threads';
+import { BESIDE_BYTES, readBytes, takeUp, type FileRead } from './laid-tables';
 import { LINES_FORM } from './line-rows';
 import { NAMED_IN_TEXTS } from './named-in-texts';
 import { arrange, indexed, readGame, type GameLink, type Reading } from './reading';
@@ -55,24 +57,22 @@ async function withChanges(
   stamp: string,
 ): Promise<Reading> {
   const problems = before.problems.filter(({ path }) => !blobs.has(path));
-  const made = new Map<string, FiledTable<EntryRecord>[]>();
-  const found = before.found.flatMap((one): readonly FiledTable<EntryRecord>[] => {
+  const made = new Set<string>();
+  const found: FiledTable<EntryRecord>[] = [];
+  for (const one of before.found) {
     const blob = blobs.get(one.path);
-    if (blob === undefined) return [one];
+    if (blob === undefined) found.push(one);
     // All tables of a file come with the first of them.
-    if (made.has(one.path)) return [];
-    const own: FiledTable<EntryRecord>[] = [];
-    made.set(one.path, own);
+    if (blob === undefined || made.has(one.path)) continue;
+    made.add(one.path);
     try {
-      const bytes = readBlob(blob);
-      const { form, tables } = readBytes(bytes, one.path, one.form === LINES_FORM);
-      for (const table of tables) own.push({ file: one.file, path: one.path, form, table });
+      const { form, tables } = await readBeside(readBlob(blob), one.path, one.form === LINES_FORM);
+      for (const table of tables) found.push({ file: one.file, path: one.path, form, table });
     } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
+      if (!(error instanceof FormatError) && !(error instanceof UserError)) throw error;
       problems.push({ path: one.path, why: error.message });
     }
-    return own;
-  });
+  }
   const arranged = await arrange(found, before.vocabularies, (id, files) => {
     const was = before.tables[before.byId.get(id) ?? -1];
     const isSame = was?.files.length === files.length && !files.some(({ path }) => blobs.has(path));
@@ -102,6 +102,12 @@ async function withChanges(
       saidOfFiles,
     },
   });
+}
+
+/** The tables of bytes; of many beside the server, which answers others meanwhile. */
+async function readBeside(bytes: Uint8Array, name: string, isLines: boolean): Promise<FileRead> {
+  if (bytes.length <= BESIDE_BYTES || !hasLookThread()) return readBytes(bytes, name, isLines);
+  return takeUp(await lookBeside('tablesOf', { bytes, name, isLines }));
 }
 
 /** What points where stays as it is without the mod, so that an edit does not change what fields mean. */

@@ -10,7 +10,7 @@ import { wholeEntry } from '../looking/preview';
 import { openedEntry } from '../opening/opened';
 import { mediaScriptEndings } from '../opening/scripts';
 import { dropOthers, KeptTables } from './kept-tables';
-import { layDown, MOST_TABLE_BYTES, readBytes, takeUp } from './laid-tables';
+import { BESIDE_BYTES, layDown, MOST_TABLE_BYTES, readBytes, takeUp } from './laid-tables';
 
 const TEXT = codeOfKind(textNode.kind);
 const TABLE = codeOfKind(tableNode.kind);
@@ -78,9 +78,6 @@ export async function readTables(gameId: number, game: GameCatalogue): Promise<F
   );
   return { found, problems, isCut };
 }
-
-/** Larger files are read beside the server, which answers others meanwhile. */
-const BESIDE_BYTES = 1 << 20;
 
 async function readLaid(
   gameId: number,

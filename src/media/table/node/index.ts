@@ -6,7 +6,14 @@ import { inMemory } from '@/platform/node/convert/converter';
 import { fitTable, tableAsCsv, tableAsJson, tableAsRows, type DataTable } from '../core';
 import { tablesOf, type TablesRead } from './read-tables';
 
-export { mergeTableFiles, tablesOf, writeTables, type TablesRead } from './read-tables';
+export {
+  knowTables,
+  mergeTableFiles,
+  tablesOf,
+  writeTableRow,
+  writeTables,
+  type TablesRead,
+} from './read-tables';
 
 const kind = 'table';
 /** So many rows are shown where a table is only looked at. */

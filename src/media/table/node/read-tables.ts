@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { LRUCache } from 'lru-cache';
 import { memorySource, type ByteSource } from '@/core/bytes';
 import type { MediaScripts } from '@/platform/node/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -9,10 +11,33 @@ import {
   readOpenTables,
   writeCells,
   writeDescribedCells,
+  writeRow,
   type DataTable,
   type MergedCells,
+  type ReadTables,
+  type RowEdit,
   type TableEdit,
 } from '../core';
+
+let known: LRUCache<string, ReadTables> | undefined;
+/** Smaller files are read sooner than they are told apart. */
+const LEAST_KNOWN_BYTES = 1 << 20;
+
+/** Has a thread know the last large files that it read, which are written, read again and fitted one after the other. */
+export function knowTables(most: number): void {
+  known = new LRUCache({ max: most });
+}
+
+/** Reads tables of an open form, unless the same bytes were read a moment ago. */
+function readOpen(bytes: Uint8Array, name: string): ReadTables | undefined {
+  if (!known || bytes.length < LEAST_KNOWN_BYTES) return readOpenTables(bytes, name);
+  const id = `${createHash('sha256').update(bytes).digest('hex')} ${name}`;
+  const before = known.get(id);
+  if (before) return before;
+  const read = readOpenTables(bytes, name);
+  if (read) known.set(id, read);
+  return read;
+}
 
 /** Tables of a file, and in which form it has them. */
 export interface TablesRead {
@@ -29,7 +54,7 @@ export function tablesOf(
 ): TablesRead | undefined {
   const script = scripts(source, 'table')?.script;
   if (script) return { form: script.title, tables: [describedData(script, bytes, name, nodePrimitives)] };
-  return readOpenTables(bytes, name);
+  return readOpen(bytes, name);
 }
 
 /** A file of tables with other values in cells, by its script or as an open form. Throws FormatError where it cannot be written so. */
@@ -41,8 +66,12 @@ export function writeTables(
 ): Uint8Array {
   const script = scripts(memorySource(bytes, name), 'table')?.script;
   if (script) return writeDescribedCells(script, bytes, name, nodePrimitives, edits);
-  return writeCells(bytes, name, edits);
+  return writeCells(bytes, name, edits, readOpen);
 }
+
+/** A file of tables of an open form with a row more or less; see `writeRow`. */
+export const writeTableRow = (bytes: Uint8Array, name: string, edit: RowEdit): Uint8Array =>
+  writeRow(bytes, name, edit, readOpen);
 
 /** Several changes of one file of tables put together value by value; undefined where one changes more than values. */
 export function mergeTableFiles(

@@ -26,8 +26,14 @@ export interface TableEdit {
  * A table file with other values in cells; all else of it stays byte for byte. What was written is read again, and nothing is given back unless exactly these values changed.
  * Throws FormatError `not-writable` where the form has no place for it, or where the file would be read otherwise.
  */
-export function writeCells(bytes: Uint8Array, name: string, edits: readonly TableEdit[]): Uint8Array {
-  const read = readOpenTables(bytes, name);
+export function writeCells(
+  bytes: Uint8Array,
+  name: string,
+  edits: readonly TableEdit[],
+  /** Reads tables, or knows them from before. */
+  reads: typeof readOpenTables = readOpenTables,
+): Uint8Array {
+  const read = reads(bytes, name);
   if (!read)
     throw new FormatError('not-writable', {
       ...{ file: name, expected: 'CBOR, MessagePack, JSON, YAML, CSV or INI', actual: 'another form' },
@@ -39,7 +45,7 @@ export function writeCells(bytes: Uint8Array, name: string, edits: readonly Tabl
   }));
   const { bytes: made, written } = writeForm(bytes, name, read, placed);
   if (written !== placed.length) throw notWritten(name, placed[0]!.edit, 'a value that is written there');
-  const again = readOpenTables(made, name);
+  const again = reads(made, name);
   refuseUnlike(
     read.tables,
     again?.form === read.form ? again.tables : [],

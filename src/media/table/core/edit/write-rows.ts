@@ -32,8 +32,14 @@ const notWritable = (file: string, { table, row }: RowEdit, expected: string, ac
  * A table file with a copy of a row behind all others, or without a row; all other rows stay byte for byte. Rows have to be records of a list, or lines of columns. What was written is read again, and nothing is given back
  * unless exactly that changed. Throws FormatError `not-writable` where the form has no place for it.
  */
-export function writeRow(bytes: Uint8Array, name: string, edit: RowEdit): Uint8Array {
-  const read = readOpenTables(bytes, name);
+export function writeRow(
+  bytes: Uint8Array,
+  name: string,
+  edit: RowEdit,
+  /** Reads tables, or knows them from before. */
+  reads: typeof readOpenTables = readOpenTables,
+): Uint8Array {
+  const read = reads(bytes, name);
   const table = read?.tables.find((one) => one.name === edit.table);
   if (!read || !table || edit.row >= table.count)
     throw notWritable(name, edit, 'a row of CBOR, MessagePack, JSON, YAML or CSV', 'none');
@@ -45,11 +51,14 @@ export function writeRow(bytes: Uint8Array, name: string, edit: RowEdit): Uint8A
   const { key } = edit;
   const whole =
     edit.does === 'copy' && key
-      ? writeCells(made, name, [
-          { table: edit.table, row: copy, column: key.column, within: [], value: key.value },
-        ])
+      ? writeCells(
+          made,
+          name,
+          [{ table: edit.table, row: copy, column: key.column, within: [], value: key.value }],
+          reads,
+        )
       : made;
-  refuseUnlike(read, readOpenTables(whole, name), name, edit);
+  refuseUnlike(read, reads(whole, name), name, edit);
   return whole;
 }
 
