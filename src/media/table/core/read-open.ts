@@ -7,6 +7,7 @@ import { FormatError } from '@/core/bytes';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import type { Cell } from './cell';
 import { tableOfRows, tablesIn, type DataTable } from './data-table';
+import { readJson } from './read-json';
 
 /** Forms of tables that are open, as they are called. */
 const FORMS = ['CBOR', 'MessagePack', 'JSON', 'YAML', 'CSV', 'INI'] as const;
@@ -153,7 +154,13 @@ const OTHERS = new Set(['yaml', 'yml', 'csv', 'tsv', 'ini', 'cfg']);
 function fromText(text: string, ending: string, name: string): ReadTables | undefined {
   if (ending === 'json' || (!OTHERS.has(ending) && /^\s*[[{]/.test(text))) {
     try {
-      return ofDocument('JSON', cellOf(JSON.parse(text), name));
+      return ofDocument(
+        'JSON',
+        cellOf(
+          readJson(text, MOST_DEPTH, () => tooDeep(name)),
+          name,
+        ),
+      );
     } catch (error) {
       if (error instanceof FormatError) throw error;
       if (ending === 'json') throw broken(name, 'JSON (RFC 8259)', error);
@@ -162,7 +169,7 @@ function fromText(text: string, ending: string, name: string): ReadTables | unde
   }
   if (ending === 'yaml' || ending === 'yml') {
     try {
-      return ofDocument('YAML', cellOf(parseYaml(text, { maxAliasCount: 100 }), name));
+      return ofDocument('YAML', cellOf(parseYaml(text, { maxAliasCount: 100, intAsBigInt: true }), name));
     } catch (error) {
       throw broken(name, 'YAML', error);
     }
