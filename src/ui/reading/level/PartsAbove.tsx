@@ -65,7 +65,7 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
     };
     const low = text.trim().toLocaleLowerCase();
     // Thousands of parts are to be told apart still.
-    const size = parts.length > 5000 ? 3 : parts.length > 800 ? 5 : 9;
+    const dots = parts.length > 5000 ? 3 : parts.length > 800 ? 5 : 9;
     return {
       grid: { left: ROOM, right: ROOM / 2, top: ROOM / 2, bottom: ROOM },
       xAxis: axisOf(x!, width, axes[0] ?? ''),
@@ -89,7 +89,7 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
             const isChosen = i === chosen;
             return {
               value: [at[0], at[1]],
-              symbolSize: isChosen ? 18 : isFound ? size + 4 : size,
+              symbolSize: isChosen ? 18 : isFound ? dots + 4 : dots,
               ...(isChosen && { z: 5 }),
               itemStyle: {
                 color: isChosen || isFound ? hues.changed : hues.kept,
