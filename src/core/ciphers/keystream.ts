@@ -42,9 +42,10 @@ interface Recurrence {
   readonly shift: number;
 }
 
-/** Lays the stream over bytes in their place, each taken behind a step; the answer is the state behind them. */
+/** Lays the stream over bytes from one on, each taken behind a step, into others; the answer is the state behind them. */
 function layOver(
   bytes: Uint8Array,
+  out: Uint8Array,
   from: number,
   state: number,
   { times, plus, mask, shift }: Recurrence,
@@ -62,13 +63,13 @@ function layOver(
       const length = Math.min(room.length, Math.floor((bytes.length - at) / STEP) * STEP);
       room.set(bytes.subarray(at, at + length));
       state = over(base, length, state, times, plus, mask, shift);
-      bytes.set(room.subarray(0, length), at);
+      out.set(room.subarray(0, length), at);
       at += length;
     }
   }
   for (; at < bytes.length; at++) {
     state = (Math.imul(state, times) + plus) | 0;
-    bytes[at] = bytes[at]! ^ (((state & mask) >>> shift) & 255);
+    out[at] = bytes[at]! ^ (((state & mask) >>> shift) & 255);
   }
   return state;
 }
@@ -108,15 +109,15 @@ export const keystream: Cipher = {
     let state = number('seed') | 0;
     return {
       update: (bytes) => {
-        const out = new Uint8Array(bytes);
+        const out = new Uint8Array(bytes.length);
         if (!early) {
-          state = layOver(out, 0, state, shape);
+          state = layOver(bytes, out, 0, state, shape);
           return out;
         }
         if (out.length === 0) return out;
         // The first byte is taken from the state as it stands, the others behind a step each; then one more is taken.
-        out[0] = out[0]! ^ (((state & mask) >>> shift) & 255);
-        state = layOver(out, 1, state, shape);
+        out[0] = bytes[0]! ^ (((state & mask) >>> shift) & 255);
+        state = layOver(bytes, out, 1, state, shape);
         state = (Math.imul(state, times) + plus) | 0;
         return out;
       },

@@ -22,9 +22,13 @@ function counted(lengths: readonly number[]): { ref: BytesRef; begun: () => numb
       length: LENGTH,
       *chunks() {
         begun++;
+        // As of a file, a chunk is good until the next one only, or until somebody else reads.
+        const buffer = new Uint8Array(Math.max(...lengths));
         for (let at = 0, i = 0; at < LENGTH; i++) {
-          const length = lengths[i % lengths.length]!;
-          yield bytes.slice(at, at + length);
+          const length = Math.min(lengths[i % lengths.length]!, LENGTH - at);
+          buffer.set(bytes.subarray(at, at + length));
+          yield buffer.subarray(0, length);
+          buffer.fill(0);
           at += length;
         }
       },

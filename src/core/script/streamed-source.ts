@@ -6,6 +6,8 @@ const HEAD_BYTES = 1 << 16;
 /** Who leaves out more than this does not read from the beginning to the end. */
 const MOST_LEFT_OUT = 1 << 20;
 
+const NOTHING = new Uint8Array(0);
+
 /** Whether bytes come out of steps one by one, as long as they go in, and cannot turn out to be broken on the way: what is known of the beginning then holds whatever comes. */
 export const areSteady = (steps: readonly ResolvedStep[]): boolean =>
   steps.every((step) => step.sort === 'cipher' && step.cipher.blockLength === 1);
@@ -18,8 +20,10 @@ export function streamedSource(ref: BytesRef, name: string, whole: () => ByteSou
   let made: ByteSource | undefined;
   let head: Uint8Array | undefined;
   let chunks: Iterator<Uint8Array> | undefined;
-  let chunk: Uint8Array = new Uint8Array(0);
+  let chunk: Uint8Array = NOTHING;
   let at = 0;
+  /** What chunks give may be good until the next one only; what is kept of one is a copy. */
+  let isBorrowed = false;
 
   /** Goes on to the next chunk that has something. */
   function next(): void {
@@ -27,13 +31,29 @@ export function streamedSource(ref: BytesRef, name: string, whole: () => ByteSou
     const { value, done } = chunks!.next();
     if (done === true) throw new RangeError('the chunks ended before their stated length');
     chunk = value;
+    isBorrowed = true;
+  }
+
+  function keep(): void {
+    if (isBorrowed) chunk = chunk.slice();
+    isBorrowed = false;
   }
 
   function streamed(offset: number, length: number): Uint8Array {
     chunks ??= ref.chunks()[Symbol.iterator]();
     while (offset >= at + chunk.length) next();
     const from = offset - at;
-    if (from + length <= chunk.length) return chunk.subarray(from, from + length);
+    if (from === 0 && length === chunk.length) {
+      // Taken whole, as by who reads from chunk to chunk, it need not be kept.
+      const taken = chunk;
+      at += length;
+      chunk = NOTHING;
+      return taken;
+    }
+    if (from + length <= chunk.length) {
+      keep();
+      return chunk.subarray(from, from + length);
+    }
     const bytes = new Uint8Array(length);
     for (let done = 0; done < length;) {
       if (offset + done >= at + chunk.length) next();
@@ -41,6 +61,7 @@ export function streamedSource(ref: BytesRef, name: string, whole: () => ByteSou
       bytes.set(part, done);
       done += part.length;
     }
+    keep();
     return bytes;
   }
 
@@ -58,7 +79,7 @@ export function streamedSource(ref: BytesRef, name: string, whole: () => ByteSou
       if (offset >= at && offset <= at + chunk.length + MOST_LEFT_OUT) return streamed(offset, length);
       made = whole();
       chunks = undefined;
-      chunk = new Uint8Array(0);
+      chunk = NOTHING;
       return made.read(offset, length);
     },
   };
