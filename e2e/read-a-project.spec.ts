@@ -53,8 +53,10 @@ test('a project under a mask: its tables are read row by row along what points w
     await page.getByRole('option', { name: 'as they are' }).click();
     await page.getByLabel('Folder on this machine').fill(plain);
     await page.getByRole('button', { name: 'Write to the folder' }).click();
-    const jobs = await server.settled(game.id);
-    expect(jobs.find(({ kind }) => kind === 'extract')).toMatchObject({ state: 'done' });
+    // The press may not have come to the server yet.
+    await expect
+      .poll(async () => (await server.jobs(game.id)).find(({ kind }) => kind === 'extract')?.state)
+      .toBe('done');
     const written = filesBelow(plain).filter((name) => name.endsWith('.png'));
     expect(written.length).toBeGreaterThanOrEqual(40);
     for (const name of written)

@@ -126,6 +126,7 @@ function LinkRow({
         )}
         {script !== null && (
           <Tooltip
+            describeChild
             title={`${script} reads this table. What the field means is then known in every table that it reads, in this game and others.`}
           >
             <Button size="small" disabled={isBusy} onClick={onWrite}>
