@@ -26,7 +26,14 @@ export function readBytes(bytes: Uint8Array, path: string, isLines: boolean): Fi
 
 /** Tables as the engine lays values down, which goes between threads and on disk. Where a cell stands in its document is not among it; that is found again when it is written. */
 export const layDown = ({ form, tables }: FileRead): Uint8Array =>
-  v8.serialize({ form, tables: tables.map(({ placeOf: _placeOf, ...table }): DataTable => table) });
+  v8.serialize({
+    form,
+    tables: tables.map(({ name, columns, count, said, writable }): DataTable => ({
+      ...{ name, columns, count },
+      ...(said && { said }),
+      ...(writable && { writable }),
+    })),
+  });
 
 /** Tables that were laid down here. */
 export const takeUp = (laid: Uint8Array): FileRead => v8.deserialize(laid) as FileRead;
