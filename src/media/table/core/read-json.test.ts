@@ -69,6 +69,18 @@ describe('notes and commas at the end, as people write them', () => {
     ]);
   });
 
+  test('also under an ending of the game’s own; a text that only begins so is none', () => {
+    expect(cells(text, 'people.quest')[0]).toEqual(['id', [7001, 7003]]);
+    for (const other of [
+      '// a program\n{ int i = 0; }',
+      '/* [1] */ text',
+      `/*${' '.repeat(50_000)}`,
+      `${'/**/'.repeat(5000)}x`,
+      '/*'.repeat(5000),
+    ])
+      expect(readOpenTables(bytesOf(other), 'a.quest')).toBeUndefined();
+  });
+
   test('and stay where a cell is written, a row is added or taken out', () => {
     const edit = { table: '', row: 0, column: 'name', within: [], value: 'Odd "M"' };
     expect(textOf(writeCells(bytesOf(text), 'a.json', [edit]))).toBe(text.replace('"Odd"', '"Odd \\"M\\""'));

@@ -23,6 +23,23 @@ export function readJson(text: string, mostDepth: number, deep: () => Error): un
   return made ? made.value : JSON.parse(text);
 }
 
+/** Whether a text begins as a list or a record, behind notes. Found step by step: of so much that may be a note a pattern would lose count. */
+export function beginsAsJson(text: string): boolean {
+  for (let at = 0; ;) {
+    BLANKS.lastIndex = at;
+    at += BLANKS.exec(text)![0].length;
+    const end = text.startsWith('//', at)
+      ? text.indexOf('\n', at)
+      : text.startsWith('/*', at)
+        ? text.indexOf('*/', at + 2) + 1
+        : undefined;
+    if (end === undefined) return text[at] === '[' || text[at] === '{';
+    if (end <= at) return false;
+    at = end + 1;
+  }
+}
+const BLANKS = /\s*/y;
+
 type Open = { readonly list: Cell[] } | { readonly record: Map<string, Cell>; name: string };
 
 function inPieces(text: string, mostDepth: number, deep: () => Error): { readonly value: Cell } | undefined {

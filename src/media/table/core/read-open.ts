@@ -7,7 +7,7 @@ import { FormatError } from '@/core/bytes';
 import { decodeAnyText } from '@/media/text/core/encoding';
 import type { Cell } from './cell';
 import { tableOfRows, tablesIn, type DataTable } from './data-table';
-import { readJson } from './read-json';
+import { beginsAsJson, readJson } from './read-json';
 
 /** Forms of tables that are open, as they are called. */
 const FORMS = ['CBOR', 'MessagePack', 'JSON', 'YAML', 'CSV', 'INI'] as const;
@@ -152,7 +152,7 @@ export function readOpenTables(bytes: Uint8Array, name: string): ReadTables | un
 const OTHERS = new Set(['yaml', 'yml', 'csv', 'tsv', 'ini', 'cfg']);
 
 function fromText(text: string, ending: string, name: string): ReadTables | undefined {
-  if (ending === 'json' || (!OTHERS.has(ending) && /^\s*[[{]/.test(text))) {
+  if (ending === 'json' || (!OTHERS.has(ending) && beginsAsJson(text))) {
     try {
       return ofDocument(
         'JSON',
