@@ -7,6 +7,7 @@ import { functions } from './functions';
 import { isItems, JoinedItems, type Items } from './items';
 import type { RecordNode, RegionNode } from './model';
 import type { Compiled, RecordType } from './types';
+import { candidatesIn, joinIn } from './search-index';
 import { applyUnary, asCount, asTruth, binaryOperator, describeValue, senseless, type Value } from './values';
 
 type Run = (context: Evaluation, node: RecordNode | undefined) => Value;
@@ -221,19 +222,37 @@ export function compileExpression(text: string, known: KnownNames): Compiled {
     if (args.length !== 2) throw wrong(at, `${word}(list, condition)`, `${args.length} arguments`);
     const list = compile(args[0]!);
     const condition = compile(args[1]!);
+    const join = joinIn(args[1]!, isFixed, isPlain);
+    const item = join && compile(join.item);
+    const wanted = join && compile(join.wanted);
+    const called = `${word} ${at} of ${text}`;
     return (context, node) => {
       const found: Value[] = [];
       const items = flattened(list(context, node), context);
-      context.spend(items.length);
-      for (let i = 0; i < items.length; i++) {
-        const one = items.at(i);
+      const inside = withOuter(context, node);
+      const some =
+        item && wanted && candidatesIn(items, called, item, () => wanted(inside, undefined), context);
+      const count = some?.length ?? items.length;
+      context.spend(1 + count);
+      for (let i = 0; i < count; i++) {
+        const one = items.at(some ? some[i]! : i);
         if (!isRecord(one)) throw senseless('a list of records', describeValue(one));
-        if (!asTruth(condition(withOuter(context, node), one))) continue;
+        if (!asTruth(condition(inside, one))) continue;
         if (word === 'first') return one;
         found.push(one);
       }
       return word === 'first' ? undefined : found;
     };
+  }
+
+  /** Names that mean the same whatever record is asked. */
+  function isFixed(word: string): boolean {
+    return known.constants.has(word) || ['key', 'parameter', 'file'].includes(word);
+  }
+
+  /** Functions that follow from their arguments; a search asks others. */
+  function isPlain(word: string): boolean {
+    return word === 'if' || (functions.get(word)?.run.length ?? 3) < 3;
   }
 
   const parsed = parseExpression(text);
