@@ -70,7 +70,8 @@ function keyOf(value: Value): number | bigint | string | undefined {
 }
 
 interface Index {
-  readonly byKey: ReadonlyMap<number | bigint | string, readonly number[]>;
+  /** One number alone where there is only one, as mostly. */
+  readonly byKey: ReadonlyMap<number | bigint | string, number | readonly number[]>;
   /** Items whose value is neither number nor text. */
   readonly others: readonly number[];
 }
@@ -90,7 +91,8 @@ export function candidatesIn(
   const index = context.remember(list, name, () => indexOf(list, item, context));
   const key = index && keyOf(wanted());
   if (!index || key === undefined) return undefined;
-  const found = index.byKey.get(key) ?? [];
+  const known = index.byKey.get(key) ?? [];
+  const found = typeof known === 'number' ? [known] : known;
   return index.others.length === 0 ? found : [...found, ...index.others].sort((a, b) => a - b);
 }
 
@@ -100,14 +102,15 @@ function indexOf(
   context: Evaluation,
 ): Index | undefined {
   context.spend(list.length);
-  const byKey = new Map<number | bigint | string, number[]>();
+  const byKey = new Map<number | bigint | string, number | number[]>();
   const others: number[] = [];
   try {
     for (let i = 0; i < list.length; i++) {
       const key = keyOf(item(context, list.at(i) as RecordNode));
       const known = key === undefined ? others : byKey.get(key);
-      if (known) known.push(i);
-      else byKey.set(key!, [i]);
+      if (known === undefined) byKey.set(key!, i);
+      else if (typeof known === 'number') byKey.set(key!, [known, i]);
+      else known.push(i);
     }
   } catch (error) {
     // What cannot be asked of every item may yet be asked of those before the one that is found.
