@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { createHash } from 'node:crypto';
 import { Hold } from '../demo/runtime/lanternfen/hold';
-import { expect, folderHash, helpCardBytes, test, type Game, type Server } from './fixtures';
+import { DEMO, expect, folderHash, helpCardBytes, test, type Game, type Server } from './fixtures';
 import { job, modOf } from './mods-api';
 
 const HOLD = 'holds/h00-core.hold';
@@ -139,4 +139,44 @@ test('another file is taken for the original: one that a tool left beside it, to
   await expect(page.getByRole('heading', { name: 'The folder holds its originals' })).toBeVisible();
   fs.rmSync(`${fileOf(lanternfen)}.bak`);
   expect(folderHash(lanternfen.folder)).toBe(untouched);
+});
+
+test('a table that a mod of another had changed before the game came here is told of, and asked for its original', async ({
+  page,
+  server,
+  scratch,
+}) => {
+  const folder = path.join(scratch, 'frost');
+  fs.cpSync(path.join(DEMO, 'lanternfen-frost'), folder, { recursive: true });
+  const game = await server.addGame(folder, `Frost with a table changed ${process.pid}`);
+  const table = 'spill/text/de/ferry.lines';
+  const file = path.join(folder, table);
+  const found = fs.readFileSync(`${file}.orig`, 'utf8');
+  expect(fs.readFileSync(file, 'utf8')).not.toBe(found);
+  await page.goto(`/games/${game.id}/folder`);
+  await expect(page.getByText(`${table}.orig looks like something kept aside`)).toBeVisible();
+
+  const mine = found.replace('Die Nachtfähre', 'Die letzte Fähre');
+  await modOf(server, game, 'Mine', { [table]: mine });
+  await page.goto(`/games/${game.id}/build`);
+  const build = page.getByRole('button', { name: /^Build/ });
+  await build.click();
+  const plan = page.getByRole('region', { name: 'What installing does' });
+  const doubt = plan.getByRole('group', { name: `Doubt about ${table}` });
+  await expect(doubt).toContainText('ferry.lines.orig lies beside it, as tools leave it');
+  await page.getByRole('button', { name: 'Install', exact: true }).click();
+  await expect(page.getByText(/may not be what the game came with/).first()).toBeVisible();
+  await doubt.getByRole('button', { name: /The original is: ferry\.lines\.orig/ }).click();
+  await expect(plan.getByText(/was built from another file than the original/)).toBeVisible();
+  await build.click();
+  await expect(doubt).toHaveCount(0);
+  await page.getByRole('button', { name: 'Install', exact: true }).click();
+  await page.getByRole('link', { name: /Installed/ }).click();
+  await expect(page.getByText('as installed')).toBeVisible();
+  expect(fs.readFileSync(file, 'utf8')).toBe(mine);
+  await server.settled(game.id);
+  await page.getByRole('button', { name: 'Restore the originals' }).click();
+  await expect(page.getByRole('heading', { name: 'The folder holds its originals' })).toBeVisible();
+  expect(fs.readFileSync(file, 'utf8')).toBe(found);
+  await server.api.delete(`/api/games/${game.id}`);
 });

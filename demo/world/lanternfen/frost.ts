@@ -39,6 +39,21 @@ function frostScene(): HoldEntry[] {
   ];
 }
 
+const CHANGED = 'text/de/ferry.lines';
+
+/** What somebody else's mod had done before the folder came here: a table laid loose over the holds, with lines of its own, and beside it the one that it found. */
+function leaveChanged(folder: string, core: readonly HoldEntry[]): void {
+  const found = core.find(({ path: name }) => name === CHANGED)!.data();
+  const file = path.join(folder, 'spill', CHANGED);
+  fs.mkdirSync(path.dirname(file), { recursive: true });
+  fs.writeFileSync(`${file}.orig`, found);
+  const lines = found.toString().split('\n');
+  const own = lines.map((line) =>
+    line.startsWith('jetty.greeting\t') ? 'jetty.greeting\tObacht, die dritte Planke!' : line,
+  );
+  fs.writeFileSync(file, own.join('\n'));
+}
+
 /** The frost update: the game again on Peatfire 4, with a new key, one hold for each tongue, and an expansion. */
 export function buildFrost(folder: string, { core, sheets }: FrostParts): void {
   const holds = path.join(folder, 'holds');
@@ -75,6 +90,7 @@ export function buildFrost(folder: string, { core, sheets }: FrostParts): void {
     'Lanternfen 4.0, the frost update\nOddharbour Works, on Peatfire 4\n',
   );
   fs.writeFileSync(path.join(folder, 'settings.ini'), '[game]\ntongue=en\nscene=frost\n');
+  leaveChanged(folder, core);
   const spoken = (entry: HoldEntry): string | undefined => /^text\/([a-z]{2})\//.exec(entry.path)?.[1];
   hold('h00-core.hold', [...core.filter((entry) => !spoken(entry)), ...frostScene()], 0);
   hold('h01-sheets.hold', sheets, 1, { key: FROST_KEY });
