@@ -27,6 +27,9 @@ export interface TableChanges {
 
 export function sameCell(a: Cell | undefined, b: Cell | undefined): boolean {
   if (a === b) return true;
+  // A whole number beyond 53 bits that a number of the engine happens to hold may be read as either.
+  if (typeof a === 'bigint' && typeof b === 'number') return Number.isInteger(b) && BigInt(b) === a;
+  if (typeof a === 'number' && typeof b === 'bigint') return Number.isInteger(a) && BigInt(a) === b;
   if (typeof a !== typeof b || typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
     return typeof a === 'number' && typeof b === 'number' && Object.is(a, b);
   if (a instanceof Uint8Array || b instanceof Uint8Array)

@@ -45,6 +45,16 @@ describe('known answers', () => {
     );
   });
 
+  test('a number that is just beyond 53 bits, and held exactly, is the same read either way', () => {
+    expect(sameCell(2 ** 53, 2n ** 53n)).toBe(true);
+    expect(sameCell(2n ** 60n, 2 ** 60)).toBe(true);
+    expect(sameCell(2n ** 53n + 1n, 2 ** 53)).toBe(false);
+    expect(sameCell(0.5, 0n)).toBe(false);
+    expect(sameCell(Number.POSITIVE_INFINITY, 2n ** 64n)).toBe(false);
+    const made = writeCells(bytesOf('[{"a": 1}]'), 'a.json', [edit(0, 'a', 2 ** 53)]);
+    expect(textOf(made)).toBe('[{"a": 9007199254740992}]');
+  });
+
   test.each(['cbor', 'msgpack'])('writes beside numbers of 64 bits, and these, in %s', (form) => {
     const rows = [
       { hash: 2n ** 63n + 1n, less: -(2n ** 60n), name: 'a' },
