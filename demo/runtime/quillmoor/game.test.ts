@@ -2,7 +2,6 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import sharp from 'sharp';
 import { buildQuillmoor, PROJECT_SEED } from '../../world/quillmoor/build';
 import { selfSaid, type Plain } from '../../world/quillmoor/cbor';
 import { masked } from '../../world/quillmoor/mask';
@@ -11,16 +10,7 @@ import { play, type Run } from './game';
 
 const root = fs.mkdtempSync(path.join(os.tmpdir(), 'zero-latch-stand-in-'));
 afterAll(() => fs.rmSync(root, { recursive: true, force: true }));
-/** The application lets in no drawings, for the whole of a process: tests of it may have run in this one before. */
-const DRAWINGS = { operation: ['VipsForeignLoadSvg'] };
-beforeAll(async () => {
-  sharp.unblock(DRAWINGS);
-  try {
-    await buildQuillmoor(path.join(root, 'demo'));
-  } finally {
-    sharp.block(DRAWINGS);
-  }
-});
+beforeAll(() => buildQuillmoor(path.join(root, 'demo')));
 
 type Rows = Record<string, Plain>[];
 let count = 0;

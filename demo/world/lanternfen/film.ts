@@ -1,4 +1,4 @@
-import sharp from 'sharp';
+import { painted } from '../drawing/painted';
 import { bell, chirp, mixed, mumble, wash } from '../sounds';
 import { ivfPieces, oggPieces, writeSpool, type Track } from '../spool-writer';
 import { film, opus } from '../tools';
@@ -78,9 +78,9 @@ export async function frames(
   const all: Buffer[] = [];
   for (let i = 0; i < count; i++)
     all.push(
-      await sharp(Buffer.from(drawn(shots, i / rate, width, height)))
-        .png({ compressionLevel: 1 })
-        .toBuffer(),
+      await painted(drawn(shots, i / rate, width, height), (picture) =>
+        picture.png({ compressionLevel: 1 }).toBuffer(),
+      ),
     );
   return all;
 }

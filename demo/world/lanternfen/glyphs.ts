@@ -1,5 +1,5 @@
 import zlib from 'node:zlib';
-import sharp from 'sharp';
+import { painted } from '../drawing/painted';
 import { lettering, letteringWidth } from '../drawing/lettering';
 
 /** Signs of the font that is talked in: those of the languages that the game has, and no others. */
@@ -47,7 +47,7 @@ export async function talkFont(): Promise<Buffer> {
   const drawn = SIGNS.map((sign, i) => lettering(sign, i * CELL + CELL / 2, 18, SIZE, '#fff')).join('');
   const width = SIGNS.length * CELL;
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${CELL}"><rect width="100%" height="100%"/>${drawn}</svg>`;
-  const spots = await sharp(Buffer.from(svg)).extractChannel(0).raw().toBuffer();
+  const spots = await painted(svg, (picture) => picture.extractChannel(0).raw().toBuffer());
   const cells = Buffer.alloc(BYTES_OF_CELL * SIGNS.length);
   for (let i = 0; i < SIGNS.length; i++)
     for (let spot = 0; spot < CELL * CELL; spot++) {

@@ -1,4 +1,4 @@
-import sharp from 'sharp';
+import { painted } from '../drawing/painted';
 import { COATS, MOODS, PEOPLE, person, type Mood, type Person } from '../drawing/figures';
 import { lettering } from '../drawing/lettering';
 import { ferry, LIGHTS, marsh, reeds, type Hour } from '../drawing/marsh';
@@ -113,6 +113,8 @@ export function amendedSheets(): SheetRecipe[] {
 export async function drawSheet(recipe: SheetRecipe): Promise<Buffer> {
   const { width, height, layout, role } = recipe;
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${recipe.body}</svg>`;
-  const { data } = await sharp(Buffer.from(svg)).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const { data } = await painted(svg, (picture) =>
+    picture.ensureAlpha().raw().toBuffer({ resolveWithObject: true }),
+  );
   return writeSheet({ width, height, data }, layout, role);
 }

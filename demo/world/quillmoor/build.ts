@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import sharp from 'sharp';
+import { painted } from '../drawing/painted';
 import { MOODS, PEOPLE, person } from '../drawing/figures';
 import { GROUND_HEIGHT, GROUND_WIDTH, groundDrawing, GROUNDS } from '../drawing/grounds';
 import { PLACES, placeDrawing } from '../drawing/places';
@@ -16,13 +16,10 @@ import { storyTables } from './tables';
 export const PROJECT_SEED = createHash('sha256').update('Nine Herons, Quillmoor').digest().subarray(0, 4);
 
 const draw = (body: string, width: number, height: number, box: string): Promise<Buffer> =>
-  sharp(
-    Buffer.from(
-      `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="${box}">${body}</svg>`,
-    ),
-  )
-    .png({ compressionLevel: 9 })
-    .toBuffer();
+  painted(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="${box}">${body}</svg>`,
+    (picture) => picture.png({ compressionLevel: 9 }).toBuffer(),
+  );
 
 /** Writes the project folder of Quillmoor: pictures, sounds and tables under the mask. */
 export async function buildQuillmoor(folder: string): Promise<void> {

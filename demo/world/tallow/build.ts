@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import sharp from 'sharp';
+import { painted } from '../drawing/painted';
 import zlib from 'node:zlib';
 import { PEOPLE, person } from '../drawing/figures';
 import { lettering } from '../drawing/lettering';
@@ -20,7 +20,7 @@ import { writeStores, type StoreItem } from './stores-writer';
 
 async function draw(body: string, width: number, height: number, box = '0 0 256 256'): Promise<Pixels> {
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="${box}">${body}</svg>`;
-  return { width, height, data: await sharp(Buffer.from(svg)).ensureAlpha().raw().toBuffer() };
+  return { width, height, data: await painted(svg, (picture) => picture.ensureAlpha().raw().toBuffer()) };
 }
 
 async function pictures(): Promise<StoreItem[]> {
