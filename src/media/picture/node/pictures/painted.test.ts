@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
-import { sharp } from '@/media/picture/node/pictures/sharp';
-import { painted } from './painted';
+import { painted } from '../../../../../demo/world/drawing/painted';
+import { sharp } from './sharp';
 
 const DRAWING =
   '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="3"><rect width="4" height="3"/></svg>';
