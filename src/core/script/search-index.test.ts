@@ -113,6 +113,18 @@ test('what cannot be asked of every item is asked of those before the one that i
   expect(() => paths('part == outer.means', names, [[77, 0]])).toThrow(FormatError);
 });
 
+test('who cannot be asked is not asked where the condition says so before', () => {
+  const names = Array.from({ length: 100 }, (_, i): Row => [i + 1, 0]);
+  const condition = 'outer.sort == 1 and id == 100 / outer.means';
+  expect(
+    paths(condition, names, [
+      [50, 1],
+      [0, 0],
+    ]),
+  ).toEqual(['1', '-1']);
+  expect(() => paths(condition, names, [[0, 1]])).toThrow(FormatError);
+});
+
 test('bytes are compared each time, beside numbers too', () => {
   const names = Array.from({ length: 100 }, (_, i): Row => [i + 1, i % 2]);
   const condition = 'if(sort == 1, raw, id) == outer.means';

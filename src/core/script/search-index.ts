@@ -89,7 +89,7 @@ export function candidatesIn(
 ): readonly number[] | undefined {
   if (list.length < LEAST_INDEXED) return undefined;
   const index = context.remember(list, name, () => indexOf(list, item, context));
-  const key = index && keyOf(wanted());
+  const key = index && orNothing(() => keyOf(wanted()));
   if (!index || key === undefined) return undefined;
   const known = index.byKey.get(key) ?? [];
   const found = typeof known === 'number' ? [known] : known;
@@ -104,7 +104,7 @@ function indexOf(
   context.spend(list.length);
   const byKey = new Map<number | bigint | string, number | number[]>();
   const others: number[] = [];
-  try {
+  const isWhole = orNothing(() => {
     for (let i = 0; i < list.length; i++) {
       const key = keyOf(item(context, list.at(i) as RecordNode));
       const known = key === undefined ? others : byKey.get(key);
@@ -112,10 +112,17 @@ function indexOf(
       else if (typeof known === 'number') byKey.set(key!, [known, i]);
       else known.push(i);
     }
+    return true;
+  });
+  return isWhole && { byKey, others };
+}
+
+/** What cannot be asked of every item may yet be asked of those before the one that is found, and what cannot be asked of who asks, where something else of the condition keeps it from being asked. */
+function orNothing<T>(ask: () => T): T | undefined {
+  try {
+    return ask();
   } catch (error) {
-    // What cannot be asked of every item may yet be asked of those before the one that is found.
     if (error instanceof FormatError) return undefined;
     throw error;
   }
-  return { byKey, others };
 }
