@@ -114,7 +114,7 @@ function indexOf(
     }
     return true;
   });
-  return isWhole && { byKey, others };
+  return isWhole ? { byKey, others } : undefined;
 }
 
 /** What cannot be asked of every item may yet be asked of those before the one that is found, and what cannot be asked of who asks, where something else of the condition keeps it from being asked. */
