@@ -54,6 +54,7 @@ export function PartsAbove({ level, text, chosen, onChoose }: Props) {
           nameGap: 22,
           nameLocation: 'middle',
         },
+        nameTextStyle: { color: hues.lines },
         axisLine: { onZero: false, lineStyle: { color: hues.lines } },
         axisLabel: {
           ...{ showMinLabel: false, showMaxLabel: false },
