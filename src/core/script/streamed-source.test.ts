@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import {
   collect,
   concatRefs,
+  FormatError,
   memorySource,
   refOfBytes,
   refOfSpan,
@@ -86,6 +87,19 @@ test('whatever is read in whatever order is what is there', () => {
     }),
     { numRuns: 40 },
   );
+});
+
+test('where the bytes fail on the way, each who reads is told so, and not of something else', () => {
+  const broken: BytesRef = {
+    length: LENGTH,
+    *chunks() {
+      yield bytes.slice(0, 1 << 20);
+      throw new FormatError('changed-meanwhile', {});
+    },
+  };
+  const source = streamedSource(broken, 'broken', () => memorySource(collect(broken)));
+  for (let i = 0; i < 3; i++) expect(() => source.read((1 << 20) - 5, 10)).toThrow(FormatError);
+  expect(source.read(0, 1 << 20)).toHaveLength(1 << 20);
 });
 
 test('what is outside is refused, and nothing is there where nothing is', () => {

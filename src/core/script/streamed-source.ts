@@ -25,10 +25,22 @@ export function streamedSource(ref: BytesRef, name: string, whole: () => ByteSou
   /** What chunks give may be good until the next one only; what is kept of one is a copy. */
   let isBorrowed = false;
 
+  /** What comes next; where that fails, whoever reads once more begins anew and is told the same. */
+  function begun(): IteratorResult<Uint8Array> {
+    try {
+      return chunks!.next();
+    } catch (error) {
+      chunks = undefined;
+      chunk = NOTHING;
+      at = 0;
+      throw error;
+    }
+  }
+
   /** Goes on to the next chunk that has something. */
   function next(): void {
     at += chunk.length;
-    const { value, done } = chunks!.next();
+    const { value, done } = begun();
     if (done === true) throw new RangeError('the chunks ended before their stated length');
     chunk = value;
     isBorrowed = true;

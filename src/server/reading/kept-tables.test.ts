@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { encode } from 'cborg';
 import fs from 'node:fs';
 import path from 'node:path';
+import v8 from 'node:v8';
 import { gameCatalogue } from '../entries/catalogue';
 import type { GameView } from '../games/games';
 import { addMod } from '../mods/mods';
@@ -91,10 +92,28 @@ test('a file that is another one is read again, and none of the others', async (
   expect(await names(PLACES)).toEqual(['Quay', 'Mill']);
 });
 
+/** Whole as a file, but what it keeps of each table is not. */
+function spoiltWithin(bytes: Buffer): Buffer {
+  const { of, files } = v8.deserialize(bytes) as { of: string; files: object[] };
+  return v8.serialize({ of, files: files.map((file) => ({ ...file, read: new Uint8Array([1, 2, 3]) })) });
+}
+
+test('what cannot be kept is read all the same', async () => {
+  const folder = storageFolder('readings', String(game.id));
+  fs.rmSync(folder, { recursive: true });
+  storageFolder('readings', String(game.id));
+  for (const id of (await gameCatalogue(game.id))!.archives.map((one) => one.id))
+    fs.mkdirSync(path.join(folder, `${id}.tables`, 'in the way'), { recursive: true });
+  expect((await afresh()).byId.has(PLACES)).toBe(true);
+  fs.rmSync(folder, { recursive: true });
+});
+
 test.each([
   ['cut short', (bytes: Buffer) => bytes.subarray(0, bytes.length >> 1)],
   ['empty', () => Buffer.alloc(0)],
   ['something else', () => Buffer.from('not laid down here at all')],
+  ['nothing', () => v8.serialize(null)],
+  ['spoilt within', (bytes: Buffer) => spoiltWithin(bytes)],
 ])('what is kept and %s is read anew', async (_what, spoil) => {
   await afresh();
   const folder = storageFolder('readings', String(game.id));
@@ -146,5 +165,8 @@ test('a game that nobody has read is not read by itself, and one that is gone me
   const other = await bed.game('other', { 'a.zip': { 'people.json': '[{"id": 1}, {"id": 2}]' } });
   await afterJob({ kind: 'scan', state: 'done', gameId: other.id });
   expect(globalThis.zeroLatchReadings?.has(other.id) ?? false).toBe(false);
-  await expect(afterJob({ kind: 'scan', state: 'done', gameId: 999_999 })).resolves.toBeUndefined();
+  const gone = 999_999;
+  fs.writeFileSync(path.join(storageFolder('readings', String(gone)), '1.tables'), 'of a game that is gone');
+  await expect(openReading(gone)).rejects.toThrow();
+  await expect(afterJob({ kind: 'scan', state: 'done', gameId: gone })).resolves.toBeUndefined();
 });

@@ -3,6 +3,7 @@ import path from 'node:path';
 import v8 from 'node:v8';
 import { writePieces } from '@/platform/node/catalogue-files';
 import type { CatalogueArchive } from '../entries/catalogue';
+import { log } from '../log';
 import { scriptsStamp } from '../opening/scripts';
 import { storageFolder } from '../storage/storage';
 import { takeUp, type FileRead } from './laid-tables';
@@ -56,9 +57,9 @@ export class KeptTables {
   /** What was read of a file that is the same still. */
   take(place: KeptPlace): FileRead | undefined {
     const kept = this.before.get(place.number);
-    if (!kept || !isSame(kept, place)) return undefined;
-    this.now.push(kept);
-    return takeUp(kept.read);
+    const read = kept && isSame(kept, place) ? takenUp(kept) : undefined;
+    if (read) this.now.push(kept!);
+    return read;
   }
 
   /** Notes what was read of a file, laid down. */
@@ -67,8 +68,16 @@ export class KeptTables {
     this.now.push({ ...place, read });
   }
 
-  /** Writes what was taken and noted, where that is not what stands there. */
+  /** Writes what was taken and noted, where that is not what stands there. What cannot be kept, as on a full disk, is read anew the next time. */
   keep(): void {
+    try {
+      this.write();
+    } catch (error) {
+      log.warn({ file: this.file, error: String(error) }, 'tables that were read are not kept');
+    }
+  }
+
+  private write(): void {
     if (!this.isOther && this.now.length === this.before.size) return;
     const bytes = this.now.reduce((sum, { read }) => sum + read.length, 0);
     if (this.now.length === 0 || bytes > MOST_KEPT_BYTES) fs.rmSync(this.file, { force: true });
@@ -79,15 +88,23 @@ export class KeptTables {
 const isSame = (a: KeptPlace, b: KeptPlace): boolean =>
   a.path === b.path && a.isLines === b.isLines && a.size === b.size && Object.is(a.modified, b.modified);
 
+function takenUp({ read }: KeptFile): FileRead | undefined {
+  try {
+    return takeUp(read);
+  } catch {
+    return undefined;
+  }
+}
+
 /** What is kept by the same scripts of the same archive; of anything else, and of what is not whole, nothing. */
 function keptIn(file: string, of: string): readonly KeptFile[] {
-  let kept: Kept;
+  let kept: Partial<Kept> | null;
   try {
-    kept = v8.deserialize(fs.readFileSync(file)) as Kept;
+    kept = v8.deserialize(fs.readFileSync(file)) as Partial<Kept> | null;
   } catch {
     return [];
   }
-  return kept.of === of ? kept.files : [];
+  return kept?.of === of ? (kept.files ?? []) : [];
 }
 
 /** Whether anything of a game is kept, which it is once somebody has read it. */
@@ -99,5 +116,5 @@ export function dropOthers(gameId: number, archives: readonly Pick<CatalogueArch
   const folder = storageFolder('readings', String(gameId));
   const wanted = new Set(archives.map(({ id }) => `${id}.tables`));
   for (const name of fs.readdirSync(folder))
-    if (!wanted.has(name)) fs.rmSync(path.join(folder, name), { force: true });
+    if (!wanted.has(name)) fs.rmSync(path.join(folder, name), { recursive: true, force: true });
 }

@@ -78,8 +78,11 @@ export const partsWordsOf = (kept: readonly KeptWords[]): PartsWords[] =>
 export const valueNamesOf = (kept: readonly KeptWords[]): ValueNames[] =>
   kept.flatMap(({ text }) => (sortOf(text) === 'values' ? [parseValueNames(text)] : []));
 
+/** What a table is called without folder and ending. */
+export const shortName = (id: string): string => id.replace(/^.*[/#]/, '').replace(/\.[^.]*$/, '');
+
 /** Whether a table is the one that is said by a name: by its path, or by that without folder and ending. */
 export function isTable(id: string, said: string): boolean {
   const [low, wanted] = [id.toLowerCase(), said.toLowerCase()];
-  return low === wanted || low.replace(/^.*[/#]/, '').replace(/\.[^.]*$/, '') === wanted;
+  return low === wanted || shortName(low) === wanted;
 }

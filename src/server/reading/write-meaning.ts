@@ -12,7 +12,7 @@ import { MOST_TABLE_BYTES } from './laid-tables';
 import { MADE_FORM } from './named-rows';
 import { readGame, type GameLink, type Reading } from './reading';
 import { tableAt } from './reading-view';
-import { isTable } from './words';
+import { isTable, shortName } from './words';
 
 /** Where it was written. */
 export interface MeaningWritten {
@@ -67,12 +67,11 @@ function written(text: string, field: string, means: string): string {
 /** What a script calls a table by: its name without folder and ending, or the whole path where others have the same name. A table that means itself says so, since the script may read others as well. */
 function nameFor({ tables, keys }: Reading, { from, to, by }: GameLink): string {
   const { id, fields } = tables[to]!;
-  const short = id.replace(/^.*[/#]/, '').replace(/\.[^.]*$/, '');
   const first = (isMeant: (table: number) => boolean) => keys.find(({ table }) => isMeant(table));
   const names: [string, (table: number) => boolean][] =
     from === to
       ? [[OWN_TABLE, (table) => table === to]]
-      : [short, id].map((name) => [name, (table) => isTable(tables[table]!.id, name)]);
+      : [shortName(id), id].map((name) => [name, (table) => isTable(tables[table]!.id, name)]);
   for (const [name, isMeant] of names) {
     const key = first(isMeant);
     if (key?.table === to && key.field === by) return name;
