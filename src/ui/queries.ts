@@ -103,9 +103,10 @@ export const useToBuild = (id: number, mod: number | undefined): UseQueryResult<
     enabled: mod !== undefined,
     queryFn: () => api.get(`games/${id}/mods/${mod}/to-build`),
   });
-export const useInstallPlan = (id: number, build: number): UseQueryResult<InstallPlan> =>
+export const useInstallPlan = (id: number, build: number | undefined): UseQueryResult<InstallPlan> =>
   useQuery({
     queryKey: ['install-plan', id, build],
+    enabled: build !== undefined,
     retry: false,
     queryFn: () => api.get(`games/${id}/builds/${build}/plan`),
   });

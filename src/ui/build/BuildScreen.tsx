@@ -17,6 +17,7 @@ import {
   useBuilds,
   useChanges,
   useInstallations,
+  useInstallPlan,
   useLast,
   useMods,
   useRunning,
@@ -44,6 +45,9 @@ export function BuildScreen({ gameId }: { gameId: number }) {
   const { data: mods = [] } = useMods(gameId);
   const { data: installed } = useInstallations(gameId);
   const { data: toBuild } = useToBuild(gameId, mod?.id);
+  const latest = builds?.[0];
+  const isReady = latest !== undefined && latest.holds && !latest.stale;
+  const plan = useInstallPlan(gameId, isReady ? latest.id : undefined);
   const [way, setWay] = useState<BuildWay>('shifted');
   const build = useAction((keepDamaged: boolean) =>
     api.post(`games/${gameId}/jobs`, { kind: 'build', modId: mod!.id, way, keepDamaged }),
@@ -67,7 +71,6 @@ export function BuildScreen({ gameId }: { gameId: number }) {
     );
   const unfit = changes?.filter(({ fit }) => fit === 'does not fit') ?? [];
   const archives = toBuild?.archives ?? [...new Set((changes ?? []).map(({ archive }) => archive))];
-  const [latest] = builds ?? [];
   const active = installed?.installations.find(({ state }) => state === 'installed');
   const isIn = latest !== undefined && active?.buildId === latest.id;
   return (
@@ -77,7 +80,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
       actions={
         <>
           <Button
-            variant={latest && !latest.stale && latest.holds ? 'outlined' : 'contained'}
+            variant={isReady ? 'outlined' : 'contained'}
             disabled={unfit.length > 0}
             loading={running !== undefined || build.isPending}
             onClick={() => build.mutate(false)}
@@ -86,8 +89,9 @@ export function BuildScreen({ gameId }: { gameId: number }) {
           </Button>
           {latest && (
             <Button
-              variant={isIn || latest.stale || !latest.holds ? 'outlined' : 'contained'}
-              disabled={!latest.holds || latest.stale}
+              variant={isIn || !isReady ? 'outlined' : 'contained'}
+              // What it does is seen before it is done, and a build that is being replaced is none to install.
+              disabled={!plan.isSuccess || running !== undefined || build.isPending}
               loading={installing !== undefined}
               onClick={() => install.mutate(latest.id)}
             >
@@ -120,7 +124,7 @@ export function BuildScreen({ gameId }: { gameId: number }) {
           This build is in the game folder. Restore brings the originals back.
         </Outcome>
       )}
-      {!running && latest && !latest.stale && latest.holds && !isIn && (
+      {!running && isReady && !isIn && (
         <Outcome>Built and proved. Install puts it into the game folder over kept originals.</Outcome>
       )}
       <ChangeRows gameId={gameId} modId={mod.id} changes={changes ?? []} />
@@ -135,8 +139,8 @@ export function BuildScreen({ gameId }: { gameId: number }) {
             latest.report.archives.some(({ damaged = 0 }) => damaged > 0) && (
               <DamagedBefore onKeep={() => build.mutate(true)} />
             )}
-          {latest.holds && !latest.stale && (
-            <InstallPlan gameId={gameId} buildId={latest.id}>
+          {isReady && (
+            <InstallPlan gameId={gameId} plan={plan}>
               <GiveOut gameId={gameId} buildId={latest.id} />
             </InstallPlan>
           )}

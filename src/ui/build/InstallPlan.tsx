@@ -9,19 +9,18 @@ import type { Questioned } from '@/server/installing/originals';
 import { api } from '../api';
 import { bytes } from '../format';
 import { sheet } from '../kit/Screen';
-import { useAction, useInstallPlan } from '../queries';
+import { useAction, type useInstallPlan } from '../queries';
 
 /** All that installing a build would do, file by file, before anything is done. */
 export function InstallPlan({
   gameId,
-  buildId,
+  plan: { data, error },
   children,
 }: {
   gameId: number;
-  buildId: number;
+  plan: ReturnType<typeof useInstallPlan>;
   children: ReactNode;
 }) {
-  const { data, error } = useInstallPlan(gameId, buildId);
   // What was true before is not shown beside what is wrong now.
   const plan = error ? undefined : data;
   return (
