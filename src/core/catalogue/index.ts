@@ -43,6 +43,8 @@ export {
   pathInTongue,
   TongueIndex,
   threeLetters,
+  spelledAs,
+  tongueIn,
   tongueName,
   tongueOf,
   tonguePlaces,

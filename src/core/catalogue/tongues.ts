@@ -129,6 +129,16 @@ export function writtenAs(like: string, tongue: string): string {
 /** The code of a language by a code or an English name; undefined where it is none. */
 export const tongueOf = (word: string): string | undefined => WRITTEN.get(word.toLowerCase());
 
+/** The language that a word says: a code, also one with a region, or a name in English. */
+export const tongueIn = (word: string): string | undefined => tongueOf(word) ?? tonguesIn(`${word}/`)[0];
+
+/** A language in the way in which a word says another one. */
+export function spelledAs(like: string, tongue: string): string {
+  if (tongueOf(like) !== undefined) return writtenAs(like, tongue);
+  const [place] = tonguePlaces(like);
+  return place ? pathInTongue(like, place, tongue) : like;
+}
+
 const isWhole = (text: string, at: number, length: number): boolean =>
   !/[a-z0-9]/.test(text[at - 1] ?? '/') && !/[a-z0-9]/.test(text[at + length] ?? '/');
 

@@ -5,8 +5,10 @@ export {
   type EditedArchive,
   type EntryEdits,
 } from './edit/edit-entries';
+export { RowCopier, type CopiedRow } from './edit/copy-rows';
+export { listAround, listsMentioned, type ListPlace } from './edit/list-places';
 export type { EditMarks } from './edit/edit-marks';
-export { codecsOf, otherCodecs } from './edit/recode';
+export { codecsOf, otherCodecs, type RowValues } from './edit/recode';
 export { withRecoded } from './edit/with-recoded';
 export { newPieces, unitsASecond } from './edit/repiece';
 export { emit, planArchive, type BuildPlan, type FilePlan, type PlanOptions, type Segment } from './plan';

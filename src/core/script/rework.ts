@@ -22,6 +22,7 @@ export function copyRecord(node: HeldRecord, place: CopyPlace): HeldRecord {
   const { parent, space, offset, position } = place;
   const copy = node.another(parent, space, offset, position);
   copy.length = node.length;
+  copy.entry = node.entry;
   for (let i = 0; i <= node.type.fields.length; i++) copy.begins(i, node.fieldStart(i));
   for (const [i, value] of node.values.entries()) copy.values[i] = copyValue(value, copy, space);
   return copy;
@@ -29,7 +30,12 @@ export function copyRecord(node: HeldRecord, place: CopyPlace): HeldRecord {
 
 function copyValue(value: Value, parent: HeldRecord, space: Space): Value {
   if (typeof value !== 'object') return value;
-  if (value instanceof RowTable) return new RowTable({ ...value.parts, parent, space });
+  if (value instanceof RowTable) {
+    const table = new RowTable({ ...value.parts, parent, space });
+    table.entryBase = value.entryBase;
+    table.entryOf = value.entryOf;
+    return table;
+  }
   if (isItems(value)) {
     if (!Array.isArray(value)) return value;
     const list: Value[] = [];

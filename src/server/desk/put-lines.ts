@@ -51,7 +51,7 @@ interface FileWork {
 interface NewFile {
   readonly path: string;
   readonly like: TableFile;
-  readonly bytes: Uint8Array;
+  readonly bytes: () => Uint8Array;
   readonly lines: number;
 }
 
@@ -110,12 +110,12 @@ export async function putLines(gameId: number, modId: number, isDespite: boolean
   }
   for (const { path, like, bytes, lines } of fresh) {
     const { archive, archiveId, index } = like.record;
-    const given = givenAs(path, bytes);
-    const isIn = await tried(path, lines, () =>
-      isOfFolder(archive)
+    const isIn = await tried(path, lines, async () => {
+      const given = givenAs(path, bytes());
+      return isOfFolder(archive)
         ? addFile(gameId, modId, path, given, like.record.path)
-        : addEntry(gameId, modId, { archiveId, path, like: index }, given),
-    );
+        : addEntry(gameId, modId, { archiveId, path, like: index }, given);
+    });
     added.add(path);
     if (isIn) done.added.push(path);
   }
@@ -205,17 +205,18 @@ function collect(
       const { file, table: source } = table.source;
       const texts = textsFor(desk, numbers);
       const { path } = file.record;
-      if (source.withTongue) {
+      if (file.place && source.tongues.length === 1) {
+        const changes = changesOf(source, (key, nth) => texts.get(`${key}\0${nth}`));
+        fresh.push({
+          path: pathInTongue(path, file.place, desk.tongues.target),
+          bytes: () => source.inTongue?.(desk.tongues.target, changes) ?? source.write(changes),
+          ...{ like: file, lines: numbers.length },
+        });
+      } else if (source.withTongue) {
         const work = workFor(files, file, source);
         work.tongues.set(desk.tongues.target, texts);
         work.lines += numbers.length;
-      } else if (file.place && source.tongues.length === 1)
-        fresh.push({
-          path: pathInTongue(path, file.place, desk.tongues.target),
-          bytes: source.write(changesOf(source, (key, nth) => texts.get(`${key}\0${nth}`))),
-          ...{ like: file, lines: numbers.length },
-        });
-      else if (numbers.length > 0)
+      } else if (numbers.length > 0)
         skipped.push({
           path,
           why: 'it holds several languages and has no place for this one; add it with another program first',

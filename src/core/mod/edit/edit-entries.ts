@@ -6,10 +6,11 @@ import { refuseBroken } from '../plan';
 import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, type Origin } from './list-edits';
-import { listAround, listsBeside, listsMentioned, type ListPlace } from './list-places';
+import { listsMentioned, type ListPlace } from './list-places';
 import { recodedRow, writeRow, type RowValues } from './recode';
 import { repiece } from './repiece';
-import { addRow, hashFor, type NewRow, type RowPlace, type WaitingRow } from './new-row';
+import { addRow, hashFor, type NewRow, type WaitingRow } from './new-row';
+import { RowPlaces } from './row-places';
 
 export interface AddedEntry {
   readonly path: string;
@@ -57,7 +58,7 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   refuseKnown(archive, added, removed);
   const before = entries.map(keyOf);
   const edits = new Edits(archive);
-  const places = new Places(archive);
+  const places = new RowPlaces(archive);
   // Before anything moves.
   const gone = goneRows(entries, removed, places);
   const recoded = [...(wanted.recoded ?? [])].map(([number, word]) => {
@@ -112,25 +113,6 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   return { archive, marks: edits, newNumbers, added: fresh };
 }
 
-/** Where rows stand, worked out once for each list. */
-class Places {
-  private readonly known = new Map<Items, RowPlace>();
-
-  constructor(private readonly archive: Archive) {}
-
-  of(entry: Entry): RowPlace {
-    const { row, group } = entry;
-    if (group.payload.sort === 'pieces') throw notEditable('its entries lie in pieces');
-    const known = row.siblings && this.known.get(row.siblings);
-    if (known && known.like.group === group) return { ...known, like: entry };
-    const rows = listAround(this.archive, row);
-    if (!rows) throw notEditable(`${row.path} stands in no list`);
-    const place = { rows, beside: listsBeside(this.archive, group, rows), like: entry };
-    this.known.set(rows.items, place);
-    return place;
-  }
-}
-
 /** What tells an entry apart whatever its number is; empty where nothing does. */
 function keyOf({ hash, path, named, problem }: Entry): string {
   if (hash !== undefined) return `#${hash}`;
@@ -168,7 +150,7 @@ interface Gone {
   readonly numbers: Set<number>;
 }
 
-function goneRows(entries: readonly Entry[], removed: ReadonlySet<number>, places: Places): Gone[] {
+function goneRows(entries: readonly Entry[], removed: ReadonlySet<number>, places: RowPlaces): Gone[] {
   const all = new Map<Items, Gone>();
   for (const number of removed) {
     const entry = entries[number];
@@ -213,7 +195,7 @@ function putIn(edits: Edits, gone: readonly Gone[], waiting: readonly WaitingRow
 }
 
 /** Tries the entries that a new one may be stored like, the likeliest first. */
-function addOne(archive: Archive, edits: Edits, places: Places, { path, like }: AddedEntry): NewRow {
+function addOne(archive: Archive, edits: Edits, places: RowPlaces, { path, like }: AddedEntry): NewRow {
   const { entries } = archive;
   if (like !== undefined && !entries[like])
     throw new FormatError('bad-value', { expected: `an entry below ${entries.length}`, actual: `${like}` });

@@ -92,7 +92,6 @@ export class Edits implements EditMarks {
     const offset = isPart ? this.freeOffset(list, index, space.file) : model.offset;
     const copy = copyRecord(model, { parent, space, offset, position: index });
     copy.siblings = list;
-    copy.entry = model.entry;
     list.splice(index, 0, copy);
     renumber(list, index);
     this.fresh.add(copy);
@@ -192,7 +191,6 @@ export class Edits implements EditMarks {
       const { parent, space } = node;
       const copy = copyRecord(node, { parent, space, offset: isPart ? behind : node.offset, position: 0 });
       copy.siblings = list;
-      copy.entry = node.entry;
       prepare?.(copy);
       this.fresh.add(copy);
       this.stretch(copy);
@@ -254,11 +252,26 @@ export class Edits implements EditMarks {
     if (!isFresh) this.origins.get(made)![row] = entry;
   }
 
+  /** Gives all rows of a table other bytes; each stays the row that it was. */
+  rewriteRows(place: ListPlace, bytesOf: (row: number) => Uint8Array): void {
+    const table = place.items as RowTable;
+    const origins = Array.from({ length: table.length }, (_, row) => this.originOf(table.at(row)!));
+    const pieces = origins.map(({ entry }, row) => ({ before: row, bytes: bytesOf(row), like: entry }));
+    const known = this.origins.get(this.replaceTable(table, place.owner, pieces))!;
+    for (const [row, { entry, isFresh }] of origins.entries()) if (!isFresh) known[row] = entry;
+  }
+
   /** The number of the entry that a row comes from, and whether it is a new one that is only like it. */
   originOf(row: RecordNode): Origin {
     const known = row instanceof TableRow ? this.origins.get(row.table)?.[row.position] : undefined;
-    if (known === undefined) return { entry: row.entry, isFresh: this.fresh.has(row) };
-    return known < -1 ? { entry: -2 - known, isFresh: true } : { entry: known, isFresh: false };
+    if (known !== undefined && known < -1) return { entry: -2 - known, isFresh: true };
+    return { entry: known ?? row.entry, isFresh: this.isWithinFresh(row) };
+  }
+
+  /** Whether a record or one that it lies in is a copy. */
+  private isWithinFresh(row: RecordNode): boolean {
+    for (let at: RecordNode | undefined = row; at; at = at.parent) if (this.fresh.has(at)) return true;
+    return false;
   }
 
   private replaceTable(table: RowTable, owner: ListOwner, pieces: readonly Piece[]): RowTable {

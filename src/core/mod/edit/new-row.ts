@@ -159,7 +159,7 @@ function addAmong(archive: Archive, edits: Edits, place: RowPlace, wanted: strin
 }
 
 /** Behind the last row that is an entry; what follows, as a member that ends the list, stays behind. */
-function behindEntries(rows: ListPlace['items']): number {
+export function behindEntries(rows: ListPlace['items']): number {
   if (rows instanceof RowTable) return rows.length;
   let end = rows.length;
   while (end > 0 && (rows.at(end - 1) as RecordNode).entry < 0) end--;
@@ -276,7 +276,7 @@ function numbersOf(row: RecordNode): { index: number; value: Value }[] {
 }
 
 /** The number below `end` at which a row keeps its list in the order that the script asks for; `end` where it asks for none. */
-function orderedPlace(
+export function orderedPlace(
   archive: Archive,
   { sorted }: EntriesType,
   list: ListPlace['items'],

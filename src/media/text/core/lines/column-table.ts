@@ -1,8 +1,16 @@
 import Papa from 'papaparse';
-import { tonguesIn, writtenAs } from '@/core/catalogue';
+import { spelledAs, tonguesIn } from '@/core/catalogue';
 import { cellSpans, rowsOf, type Row } from './column-rows';
 import type { Shell } from './shell';
-import { lastOfEach, replaced, type LineTable, type Span, type TableLine } from './table';
+import {
+  lastOfEach,
+  replaced,
+  type AddedLine,
+  type LineTable,
+  type Span,
+  type TableLine,
+  type TextChange,
+} from './table';
 
 const NOTES = /^(note|notes|comment|context|description|info)$/i;
 const SPEAKERS = /^(speaker|who|character|actor)$/i;
@@ -17,8 +25,9 @@ const TEXTS = /^(text|value|string|line|translation|target)$/i;
 export function columnTable(shell: Shell): LineTable | undefined {
   const { text } = shell;
   const first = text.slice(0, text.search(/\r?\n|$/));
-  const sign = [',', ';', '\t', '|'].find((one) => first.includes(one));
-  if (sign === undefined) return undefined;
+  const found = [',', ';', '\t', '|'].find((one) => first.includes(one));
+  if (found === undefined) return undefined;
+  const sign = found;
   // Most tables of other forms are told by their first line already.
   const names = (Papa.parse<string[]>(first, { delimiter: sign }).data[0] ?? []).map((cell) => cell.trim());
   if (names.length < 2) return undefined;
@@ -59,41 +68,54 @@ export function columnTable(shell: Shell): LineTable | undefined {
     lines,
     bytesOf: shell.bytesOf,
     forbidden: [],
-    write(changes, added = []) {
-      const spans = lastOfEach(changes).flatMap(({ line, tongue, text: now }): Span[] => {
-        const { cells, from, to } = kept[line]!;
-        const { i } = texts[tongue]!;
-        const row = text.slice(from, to);
-        const places = cellSpans(row, sign);
-        const place = places.length === cells.length ? places[i] : undefined;
-        const isQuoted = place !== undefined && row[place[0]] === '"';
-        const cell = Papa.unparse([[now]], { delimiter: sign, newline: shell.lineEnd, quotes: isQuoted });
-        if (place) return [{ from: from + place[0], to: from + place[1], text: cell }];
-        // A row that ends before its column gets the cells up to it.
-        return [{ from: to, to, text: `${sign.repeat(Math.max(1, i - cells.length + 1))}${cell}` }];
-      });
-      let made = replaced(text, spans);
-      for (const { key: name, texts: given } of added) {
-        const cells = names.map(() => '');
-        cells[key] = name;
-        texts.forEach(({ i }, n) => (cells[i] = given[n] ?? ''));
-        if (!/[\r\n]$/.test(made)) made += shell.lineEnd;
-        made += `${spelled(cells)}${shell.lineEnd}`;
-      }
-      return shell.wrap(made);
-    },
+    write: (changes, added = []) => written(changes, added),
     ...(columns.length > 0 && {
-      withTongue(tongue, textOf) {
+      withTongue(tongue: string, textOf: (line: number) => string) {
         const cell = (now: string): string =>
           Papa.unparse([[now]], { delimiter: sign, newline: shell.lineEnd });
         const behind = (row: Row, now: string): Span => ({
           ...{ from: row.to, to: row.to },
           text: `${sign.repeat(Math.max(1, names.length - row.cells.length + 1))}${cell(now)}`,
         });
-        const title = writtenAs(names[columns[0]!.i]!, tongue);
+        const title = spelledAs(names[columns[0]!.i]!, tongue);
         const spans = [behind(head, title), ...kept.map((row, line) => behind(row, textOf(line)))];
         return shell.wrap(replaced(text, spans));
       },
+      inTongue(tongue: string, changes: readonly TextChange[]) {
+        const { i } = columns[0]!;
+        const [from, to] = cellSpans(text.slice(head.from, head.to), sign)[i]!;
+        const was = text.slice(head.from + from, head.from + to);
+        const title = was.replace(names[i]!, () => spelledAs(names[i]!, tongue));
+        return written(changes, [], [{ from: head.from + from, to: head.from + to, text: title }]);
+      },
     }),
   };
+
+  function written(
+    changes: readonly TextChange[],
+    added: readonly AddedLine[],
+    titles: readonly Span[] = [],
+  ): Uint8Array {
+    const spans = lastOfEach(changes).flatMap(({ line, tongue, text: now }): Span[] => {
+      const { cells, from, to } = kept[line]!;
+      const { i } = texts[tongue]!;
+      const row = text.slice(from, to);
+      const places = cellSpans(row, sign);
+      const place = places.length === cells.length ? places[i] : undefined;
+      const isQuoted = place !== undefined && row[place[0]] === '"';
+      const cell = Papa.unparse([[now]], { delimiter: sign, newline: shell.lineEnd, quotes: isQuoted });
+      if (place) return [{ from: from + place[0], to: from + place[1], text: cell }];
+      // A row that ends before its column gets the cells up to it.
+      return [{ from: to, to, text: `${sign.repeat(Math.max(1, i - cells.length + 1))}${cell}` }];
+    });
+    let made = replaced(text, [...titles, ...spans]);
+    for (const { key: name, texts: given } of added) {
+      const cells = names.map(() => '');
+      cells[key] = name;
+      texts.forEach(({ i }, n) => (cells[i] = given[n] ?? ''));
+      if (!/[\r\n]$/.test(made)) made += shell.lineEnd;
+      made += `${spelled(cells)}${shell.lineEnd}`;
+    }
+    return shell.wrap(made);
+  }
 }

@@ -1,14 +1,18 @@
-import { openArchive, type Archive, type Entry } from '@/core/archive';
-import { collect, FormatError, memorySource, refOfBytes } from '@/core/bytes';
-import { editEntries, emit, planArchive } from '@/core/mod';
+import type { Archive } from '@/core/archive';
+import { collect, FormatError, refOfBytes } from '@/core/bytes';
+import { editEntries, emit, planArchive, RowCopier, type EditedArchive } from '@/core/mod';
 import type { Primitives } from '@/core/primitives';
-import { asCount, asText, decodeText, encodeText, type Compiled, type Script } from '@/core/script';
-import { lastOfEach, type LineTable, type TableLine } from './table';
-
-interface Place {
-  readonly line: number;
-  readonly tongue: number;
-}
+import { encodeText, type Script } from '@/core/script';
+import { describedLines, type DescribedLines } from './described-lines';
+import {
+  furtherTongues,
+  lackingTexts,
+  noWord,
+  notThere,
+  otherTongue,
+  type TongueEdit,
+} from './further-tongue';
+import { lastOfEach, type AddedLine, type LineTable, type TextChange } from './table';
 
 /** A table of a game's own, which a script with a section of lines describes: each entry is a text. Throws FormatError where its bytes are not as the script says. */
 export function describedTable(
@@ -17,112 +21,102 @@ export function describedTable(
   name: string,
   primitives: Primitives,
 ): LineTable {
-  const of = script.lines;
-  if (!of) throw new FormatError('script-wrong', { expected: "a section 'lines'", actual: 'none' });
-  const open = (): Archive => openArchive(script, memorySource(bytes, name), { primitives });
-  const archive = open();
-  const { context } = archive;
-  const said = (what: Compiled | undefined, entry: Entry): string =>
-    what ? asText(what.run(context, entry.row)) : '';
-  const endOf = (entry: Entry): number => (of.ends ? asCount(of.ends.run(context, entry.row)) : 0);
-  const unit = of.encoding.startsWith('utf-16') ? 2 : 1;
-  const places: Place[] = [];
-  /** The entry of each line in each language. */
-  const entries: (number | undefined)[][] = [];
-  const lines: { key: string; texts: (string | undefined)[]; rest: Omit<TableLine, 'key' | 'texts'> }[] = [];
-  const tongues: string[] = [];
-  const known = new Map<string, number[]>();
-  for (const entry of archive.entries) {
-    if (entry.problem) throw entry.problem;
-    const key = of.key ? said(of.key, entry) : entry.path;
-    const language = said(of.language, entry);
-    let tongue = tongues.indexOf(language);
-    if (tongue < 0) tongue = tongues.push(language) - 1;
-    // Of namesakes in one language each is a line of its own.
-    let line = known.get(key)?.find((one) => entries[one]![tongue] === undefined);
-    if (line === undefined) {
-      const most = of.limit ? asCount(of.limit.run(context, entry.row)) : 0;
-      const width = of.width ? asCount(of.width.run(context, entry.row)) : 0;
-      line =
-        lines.push({
-          key,
-          texts: [],
-          rest: {
-            ...(of.speaker && { speaker: said(of.speaker, entry) }),
-            ...(of.note && { note: said(of.note, entry) }),
-            ...(most > 0 && { limit: { most, unit: of.limitIn } }),
-            ...(width > 0 && { width }),
-            ...(of.font && { font: said(of.font, entry) }),
-          },
-        }) - 1;
-      entries.push([]);
-      known.set(key, [...(known.get(key) ?? []), line]);
-    }
-    const plain = collect(archive.plain(entry));
-    const end = endOf(entry) * unit;
-    if (end > plain.length || plain.subarray(plain.length - end).some((byte) => byte !== 0))
-      throw new FormatError('bad-value', {
-        ...{ file: name, fieldPath: `${entry.path}, lines.ends`, byteOffset: entry.offset },
-        expected: `${end} bytes of zero at its end`,
-        actual: `${plain.length} bytes`,
-      });
-    lines[line]!.texts[tongue] = textOf(plain.subarray(0, plain.length - end), entry);
-    entries[line]![tongue] = entry.index;
-    places[entry.index] = { line, tongue };
-  }
+  const table = describedLines(script, bytes, name, primitives);
+  const { of, tongues, lines } = table;
+  const read: Read = (made) => describedLines(script, made, name, primitives);
   return {
     form: script.title,
-    tongues: tongues.length > 0 ? tongues : [''],
-    lines: lines.map(({ key, texts, rest }) =>
-      Object.assign({ key, texts: tongues.map((_, i) => texts[i]) }, rest),
-    ),
+    ...{ tongues, lines },
     bytesOf: (text) => encodeText(text, of.encoding).length,
     forbidden: of.ends ? [{ sign: '\0', called: 'a sign of zero' }] : [],
-    write(changes, added = []) {
-      const edited = added.length > 0 ? withFurther(open, added, tongues.length) : undefined;
-      const target = edited?.archive ?? archive;
-      const made = new Map<number, ReturnType<typeof refOfBytes>>();
-      const put = (number: number, entry: Entry, text: string): void => {
-        const coded = encodeText(text, of.encoding);
-        const plain = new Uint8Array(coded.length + endOf(entry) * unit);
-        plain.set(coded);
-        made.set(number, refOfBytes(plain));
-      };
-      for (const { line, tongue, text } of lastOfEach(changes)) {
-        const number = entries[line]?.[tongue];
-        const entry = number === undefined ? undefined : archive.entries[number];
-        if (number === undefined || !entry) throw notThere(lines[line]?.key ?? '', tongues[tongue] ?? '');
-        put(edited ? edited.newNumbers[number]! : number, entry, text);
-      }
-      added.forEach(({ texts }, i) => {
-        const number = edited!.added[i]!;
-        put(number, target.entries[number]!, texts[0] ?? '');
-      });
-      const plan = planArchive(target, made, edited && { edits: edited.marks });
-      const parts: Uint8Array[] = [];
-      emit(plan.files[0]!, { write: (part) => void parts.push(part.slice()) });
-      plan.discard();
-      return collect({ length: plan.length, chunks: () => parts });
-    },
+    write: (changes, added = []) => written(table, read, changes, added),
+    ...(of.language && {
+      withTongue: (tongue: string, textOf: (line: number) => string) =>
+        withTongue(table, read, tongue, textOf),
+      inTongue: (tongue: string, changes: readonly TextChange[]) => inTongue(table, read, tongue, changes),
+    }),
   };
+}
 
-  function textOf(plain: Uint8Array, entry: Entry): string {
-    try {
-      return decodeText(plain, of!.encoding);
-    } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-      throw error.with({ file: name, fieldPath: `${entry.path}, lines.encoding`, byteOffset: entry.offset });
-    }
+/** Reads what was made as the table was read. */
+type Read = (bytes: Uint8Array) => DescribedLines;
+type Edited = Pick<EditedArchive, 'archive' | 'marks' | 'newNumbers'>;
+
+function written(
+  table: DescribedLines,
+  read: Read,
+  changes: readonly TextChange[],
+  added: readonly AddedLine[],
+): Uint8Array {
+  const { archive, entries, lines, tongues } = table;
+  const all = lastOfEach(changes);
+  const lacking = all.filter(({ line, tongue }) => entries[line]?.[tongue] === undefined);
+  if (lacking.length > 0) {
+    const [first] = lacking;
+    if (added.length > 0) throw notThere(lines[first!.line]?.key ?? '', tongues[first!.tongue] ?? '');
+    return withLacking(table, read, all, lacking);
   }
+  const edited = added.length > 0 ? withFurther(table, added) : undefined;
+  const texts = new Map<number, string>();
+  for (const { line, tongue, text } of all) {
+    const number = entries[line]![tongue]!;
+    texts.set(edited ? edited.newNumbers[number]! : number, text);
+  }
+  added.forEach(({ texts: own }, i) => texts.set(edited!.added[i]!, own[0] ?? ''));
+  return bytesOf(table, edited?.archive ?? archive, texts, edited);
+}
+
+/** A table with texts in a language in which it has not had them. */
+function withLacking(
+  table: DescribedLines,
+  read: Read,
+  changes: readonly TextChange[],
+  lacking: readonly TextChange[],
+): Uint8Array {
+  // A row is copied once in an edit, so one language goes after the other.
+  const [{ tongue }] = lacking as [TextChange];
+  const own = lacking.filter((one) => one.tongue === tongue);
+  const rows = lackingTexts(table, own);
+  const copier = new RowCopier(table.open());
+  copier.copyRows(rows);
+  const { copies, ...edited } = copier.finish();
+  const texts = new Map(own.map(({ text }, i) => [copies.get(rows[i]!.like)!, text]));
+  const made = bytesOf(table, edited.archive, texts, edited);
+  const again = read(made);
+  const isOwn = new Set(own);
+  const numbers = refuseOthers(table, again, own);
+  const rest = changes.filter((one) => !isOwn.has(one));
+  const moved = rest.map((one) => ({
+    ...one,
+    line: numbers[one.line]!,
+    tongue: again.said.indexOf(table.said[one.tongue]!),
+  }));
+  return rest.length > 0 ? written(again, read, moved, []) : made;
+}
+
+/** The bytes of a table with other texts at some entries. */
+function bytesOf(
+  { of, codedFor }: DescribedLines,
+  archive: Archive,
+  texts: ReadonlyMap<number, string>,
+  edited: Edited | undefined,
+): Uint8Array {
+  const made = new Map<number, ReturnType<typeof refOfBytes>>();
+  for (const [number, text] of texts)
+    made.set(number, refOfBytes(codedFor(archive.entries[number]!, encodeText(text, of.encoding))));
+  const plan = planArchive(archive, made, edited && { edits: edited.marks });
+  const parts: Uint8Array[] = [];
+  emit(plan.files[0]!, { write: (part) => void parts.push(part.slice()) });
+  plan.discard();
+  return collect({ length: plan.length, chunks: () => parts });
 }
 
 function withFurther(
-  open: () => Archive,
+  { open, tongues }: DescribedLines,
   added: readonly { readonly key: string }[],
-  tongues: number,
-): ReturnType<typeof editEntries> {
+): EditedArchive {
   const archive = open();
-  if (archive.script.lines?.key || tongues > 1)
+  if (archive.script.lines?.key || tongues.length > 1)
     throw new FormatError('not-writable', {
       ...{
         fieldPath: added[0]!.key,
@@ -133,8 +127,111 @@ function withFurther(
   return editEntries(archive, { added: added.map(({ key }) => ({ path: key })) });
 }
 
-const notThere = (key: string, tongue: string): FormatError =>
-  new FormatError('not-writable', {
-    ...{ fieldPath: key, expected: 'a line that the table has in this language', actual: tongue || 'none' },
-    remedy: 'Add it to the table with the program of the game, or change another language',
+function withTongue(
+  table: DescribedLines,
+  read: Read,
+  tongue: string,
+  textOf: (line: number) => string,
+): Uint8Array {
+  let first: unknown;
+  const tried = (work: () => Uint8Array): Uint8Array | undefined => {
+    try {
+      return work();
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      first ??= error;
+      return undefined;
+    }
+  };
+  for (const edit of furtherTongues(table, tongue)) {
+    const made = tried(() => edited(table, read, edit, tongue, textOf));
+    if (made) return made;
+  }
+  throw first ?? noWord(table, tongue);
+}
+
+/** Writes an edit and holds what it made against what it was to be: all texts that were there, and those of the further language. */
+function edited(
+  table: DescribedLines,
+  read: Read,
+  { edited: edit, entryOf }: TongueEdit,
+  tongue: string,
+  textOf: (line: number) => string,
+): Uint8Array {
+  const texts = new Map<number, string>();
+  const given: TextChange[] = [];
+  table.lines.forEach((_, line) => {
+    const number = entryOf(line);
+    if (number === undefined) return;
+    const text = textOf(line);
+    texts.set(number, text);
+    given.push({ line, tongue: -1, text });
   });
+  const made = bytesOf(table, edit.archive, texts, edit);
+  refuseOthers(table, read(made), given, tongue);
+  return made;
+}
+
+function inTongue(
+  table: DescribedLines,
+  read: Read,
+  tongue: string,
+  changes: readonly TextChange[],
+): Uint8Array {
+  const edit = otherTongue(table, tongue);
+  if (!edit) return written(table, read, changes, []);
+  const texts = new Map<number, string>();
+  for (const { line, text } of lastOfEach(changes)) texts.set(edit.entryOf(line)!, text);
+  const made = bytesOf(table, edit.edited.archive, texts, edit.edited);
+  const again = read(made);
+  if (again.tongues.join() !== tongue) throw noWord(table, tongue);
+  return made;
+}
+
+/**
+ * Throws FormatError where a table has not become what it was to be: all texts that it had, and those that were given, in one of its languages or in a further one. Gives the number of each line now.
+ */
+function refuseOthers(
+  before: DescribedLines,
+  after: DescribedLines,
+  given: readonly TextChange[],
+  further?: string,
+): number[] {
+  const numbers = numbersNow(before, after);
+  const columns = before.said.map((word) => after.said.indexOf(word));
+  const own = after.said.findIndex((word) => !before.said.includes(word));
+  const isFurther =
+    further === undefined ? own < 0 : own >= 0 && after.said.length === before.said.length + 1;
+  const becomes = new Map(given.map(({ line, tongue, text }) => [`${line} ${tongue}`, text]));
+  const differs = before.lines.findIndex(({ texts }, line) => {
+    const now = after.lines[numbers[line]!]?.texts;
+    return (
+      !now ||
+      columns.some((column, i) => now[column] !== (becomes.get(`${line} ${i}`) ?? texts[i])) ||
+      (further !== undefined && now[own] !== becomes.get(`${line} -1`))
+    );
+  });
+  if (differs >= 0 || !isFurther || after.lines.length !== before.lines.length)
+    throw new FormatError('not-writable', {
+      fieldPath: before.lines[differs]?.key ?? 'lines.language',
+      expected: `${[...before.tongues, further ?? ''].filter(Boolean).join(', ')} with all texts`,
+      actual: `${after.tongues.join(', ')}${differs >= 0 ? ' with another text' : ''}`,
+      why: 'read again, the table is not what it was to become',
+      remedy: 'Add the texts with another program first',
+    });
+  return numbers;
+}
+
+/** The number that each line has in a table that was written anew, by its key and number among namesakes. */
+function numbersNow(before: DescribedLines, after: DescribedLines): number[] {
+  const namesOf = ({ lines }: DescribedLines): string[] => {
+    const counts = new Map<string, number>();
+    return lines.map(({ key }) => {
+      const nth = counts.get(key) ?? 0;
+      counts.set(key, nth + 1);
+      return `${nth} ${key}`;
+    });
+  };
+  const now = new Map(namesOf(after).map((name, line) => [name, line]));
+  return namesOf(before).map((name) => now.get(name) ?? -1);
+}

@@ -48,8 +48,10 @@ export interface LineTable {
   readonly forbidden: readonly Forbidden[];
   /** The table with other texts and further lines; whatever else is in it stays byte for byte. Throws FormatError where it cannot say them. */
   write(changes: readonly TextChange[], added?: readonly AddedLine[]): Uint8Array;
-  /** The table with a further language, whose texts are told by the number of the line; undefined where its form has no place for one. */
+  /** The table with a further language, whose texts are told by the number of the line; undefined where its form has no place for one. Throws FormatError where this table has none. */
   readonly withTongue?: (tongue: string, textOf: (line: number) => string) => Uint8Array;
+  /** A table of one language as one of another, where it says its language itself; throws FormatError where it has no word for that. */
+  readonly inTongue?: (tongue: string, changes: readonly TextChange[]) => Uint8Array;
 }
 
 export interface Forbidden {

@@ -1,0 +1,292 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { parseScript } from '@/core/script';
+import { mediaScripts } from '@/core/testing/media-scripts';
+import { nodePrimitives } from '@/platform/node/primitives';
+import { describedTable, type LineTable } from '.';
+
+/** Tables in which texts of several languages stand together, each in a way of its own; written from outside, without the product. */
+const ascii = (text: string): Buffer => Buffer.from(text, 'latin1');
+const u8 = (...numbers: number[]): Buffer => Buffer.from(numbers);
+const u16 = (number: number): Buffer => u8(number & 255, number >> 8);
+
+const HEAD = (title: string, tag: string) =>
+  `format script: 1\ntitle: ${title}\nrecognise: [{ at: 0, text: ${tag} }]\nbyte order: little\n`;
+
+/** Each row says its language by a code. */
+const CODED = parseScript(`${HEAD('Coded', 'CODE')}
+records:
+  head: { tag: { type: text(4), fixed: CODE }, count: { type: u16, derived: count(rows) } }
+  row: { id: u16, tongue: text(2), length: { type: u16, derived: size(data) }, data: bytes(length) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(id), payload: { field: data } }
+lines: { encoding: utf-8, key: text(id), language: tongue }
+`);
+const coded = (rows: readonly (readonly [number, string, string])[]): Uint8Array =>
+  Buffer.concat([
+    ...[ascii('CODE'), u16(rows.length)],
+    ...rows.flatMap(([id, tongue, text]) => {
+      const bytes = Buffer.from(text);
+      return [u16(id), ascii(tongue), u16(bytes.length), bytes];
+    }),
+  ]);
+
+/** A block for each language, with all of its texts. */
+const BLOCKS = parseScript(`${HEAD('Blocks', 'BLOK')}
+records:
+  head: { tag: { type: text(4), fixed: BLOK }, count: { type: u8, derived: count(blocks) } }
+  block:
+    tongue: ztext(utf-8)
+    size: { type: u16, derived: size(rows) }
+    count: { type: u16, derived: count(rows) }
+    rows: { type: row, count: count }
+  row: { name: ztext(utf-8), length: { type: u8, derived: size(data) }, data: bytes(length) }
+parts:
+  head: { type: head, at: 0 }
+  blocks: { type: block, at: end(head), count: head.count }
+entries: { each: blocks.rows, path: "parent.tongue + '/' + name", payload: { field: data } }
+lines: { encoding: utf-8, key: name, language: parent.tongue }
+`);
+const blocks = (all: Readonly<Record<string, readonly (readonly [string, string])[]>>): Uint8Array =>
+  Buffer.concat([
+    ...[ascii('BLOK'), u8(Object.keys(all).length)],
+    ...Object.entries(all).flatMap(([tongue, rows]) => {
+      const parts = rows.map(([name, text]) =>
+        Buffer.concat([ascii(`${name}\0`), u8(Buffer.byteLength(text)), Buffer.from(text)]),
+      );
+      return [ascii(`${tongue}\0`), u16(Buffer.concat(parts).length), u16(rows.length), ...parts];
+    }),
+  ]);
+
+/** A list of languages, and for each key a text in each of them, in that order. */
+const LISTED = parseScript(`${HEAD('Listed', 'LIST')}
+records:
+  head:
+    tag: { type: text(4), fixed: LIST }
+    many: { type: u8, derived: count(tongues) }
+    count: { type: u16, derived: count(rows) }
+    tongues: { type: tongue, count: many }
+  tongue: { code: text(3), number: u8, name: ztext(utf-8) }
+  row: { id: u16, texts: { type: said, count: head.many } }
+  said: { length: { type: u8, derived: size(data) }, data: bytes(length) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows.texts, path: "text(parent.id) + '.' + text(position)", payload: { field: data } }
+lines: { encoding: utf-8, key: text(parent.id), language: 'head.tongues[position].code' }
+`);
+const listed = (
+  tongues: readonly (readonly [string, number, string])[],
+  rows: readonly (readonly [number, readonly string[]])[],
+): Uint8Array =>
+  Buffer.concat([
+    ...[ascii('LIST'), u8(tongues.length), u16(rows.length)],
+    ...tongues.flatMap(([code, number, name]) => [ascii(code), u8(number), Buffer.from(`${name}\0`)]),
+    ...rows.flatMap(([id, texts]) => [
+      u16(id),
+      ...texts.flatMap((text) => [u8(Buffer.byteLength(text)), Buffer.from(text)]),
+    ]),
+  ]);
+
+/** Rows that lead to a list of languages by a number of it, and to their texts by a place; flat, so that they are kept in columns. */
+const LED = parseScript(`${HEAD('Led', 'LEDS')}
+records:
+  head:
+    tag: { type: text(4), fixed: LEDS }
+    many: { type: u8, derived: count(tongues) }
+    count: { type: u16, derived: count(rows) }
+  tongue: { code: text(2), number: u8 }
+  row:
+    id: u16
+    tongue: u8
+    place: { type: u32, derived: place(payload) }
+    length: { type: u16, derived: size(payload) }
+    word: { value: 'first(tongues, number == outer.tongue).code' }
+parts:
+  head: { type: head, at: 0 }
+  tongues: { type: tongue, at: end(head), count: head.many }
+  rows: { type: row, at: end(tongues), count: head.count }
+entries: { each: rows, path: "word + '/' + text(id)", payload: { at: place, size: length } }
+lines: { encoding: utf-8, key: text(id), language: word }
+`);
+function led(
+  tongues: readonly (readonly [string, number])[],
+  rows: readonly (readonly [number, number, string])[],
+): Uint8Array {
+  const texts = rows.map(([, , text]) => Buffer.from(text));
+  let at = 7 + 3 * tongues.length + 9 * rows.length;
+  const table = rows.map(([id, tongue], i) => {
+    const place = Buffer.alloc(4);
+    place.writeUInt32LE(at);
+    at += texts[i]!.length;
+    return Buffer.concat([u16(id), u8(tongue), place, u16(texts[i]!.length)]);
+  });
+  return Buffer.concat([
+    ...[ascii('LEDS'), u8(tongues.length), u16(rows.length)],
+    ...tongues.flatMap(([code, number]) => [ascii(code), u8(number)]),
+    ...[...table, ...texts],
+  ]);
+}
+
+const FORMS = { CODED, BLOCKS, LISTED, LED };
+const open = (form: keyof typeof FORMS, bytes: Uint8Array): LineTable =>
+  describedTable(FORMS[form], bytes, 'a.table', nodePrimitives);
+const textsOf = ({ lines }: LineTable): unknown => lines.map(({ key, texts }) => [key, ...texts]);
+
+const ENGLISH = ['Mind the plank.', '', 'Krrr. 🪶'] as const;
+const GERMAN = ['Achtung, Planke.', 'leer', 'Krrr.'] as const;
+const POLISH = ['Uwaga na deskę, bardzo długa deska.', '', 'Krr'] as const;
+const IDS = [7, 12, 3];
+const NAMES = ['plank', 'b', 'c'];
+
+/** The same texts in each form, in two languages or in three. */
+function made(form: keyof typeof FORMS, all: Readonly<Record<string, readonly string[]>>): Uint8Array {
+  const tongues = Object.keys(all);
+  if (form === 'CODED')
+    return coded(tongues.flatMap((tongue) => IDS.map((id, i) => [id, tongue, all[tongue]![i]!] as const)));
+  if (form === 'BLOCKS')
+    return blocks(
+      Object.fromEntries(tongues.map((one) => [one, NAMES.map((name, i) => [name, all[one]![i]!] as const)])),
+    );
+  if (form === 'LISTED') {
+    const words: Record<string, readonly [string, string]> = {
+      en: ['eng', 'English'],
+      de: ['deu', 'Deutsch'],
+      pl: ['pol', 'Polski'],
+    };
+    return listed(
+      tongues.map((one, i) => [words[one]![0], i + 4, words[one]![1]] as const),
+      IDS.map((id, i) => [id, tongues.map((one) => all[one]![i]!)] as const),
+    );
+  }
+  return led(
+    tongues.map((one, i) => [one, 10 + i] as const),
+    tongues.flatMap((tongue, n) => IDS.map((id, i) => [id, 10 + n, all[tongue]![i]!] as const)),
+  );
+}
+
+describe.each(['CODED', 'BLOCKS', 'LISTED', 'LED'] as const)(
+  'a further language in a table that is %s',
+  (form) => {
+    const two = made(form, { en: ENGLISH, de: GERMAN });
+
+    test('is written as the program of the game would', () => {
+      const table = open(form, two);
+      expect(table.tongues).toEqual(['en', 'de']);
+      const bytes = table.withTongue!('pl', (line) => POLISH[line]!);
+      expect(Buffer.from(bytes).toString('latin1')).toBe(
+        Buffer.from(made(form, { en: ENGLISH, de: GERMAN, pl: POLISH })).toString('latin1'),
+      );
+      const again = open(form, bytes);
+      expect(again.tongues).toEqual(['en', 'de', 'pl']);
+      expect(textsOf(again)).toEqual(
+        textsOf(open(form, made(form, { en: ENGLISH, de: GERMAN, pl: POLISH }))),
+      );
+    });
+
+    test('takes changes and yet another language afterwards', () => {
+      const with3 = open(
+        form,
+        open(form, two).withTongue!('pl', (line) => POLISH[line]!),
+      );
+      const changed = open(form, with3.write([{ line: 1, tongue: 2, text: 'coś więcej niż dotąd' }]));
+      const with4 = open(
+        form,
+        changed.withTongue!('cs', (line) => `${line} česky`),
+      );
+      expect(with4.tongues).toEqual(['en', 'de', 'pl', 'cs']);
+      expect(with4.lines.map(({ texts }) => texts)).toEqual(
+        [0, 1, 2].map((i) => [
+          ENGLISH[i],
+          GERMAN[i],
+          i === 1 ? 'coś więcej niż dotąd' : POLISH[i],
+          `${i} česky`,
+        ]),
+      );
+    });
+
+    test('goes in beside one language alone, and with any texts', () => {
+      const said = fc.string({ unit: 'grapheme', maxLength: 20 });
+      fc.assert(
+        fc.property(fc.tuple(said, said, said), fc.tuple(said, said, said), (own, further) => {
+          const bytes = open(form, made(form, { de: own })).withTongue!('pl', (line) => further[line]!);
+          expect(open(form, bytes).lines.map(({ texts }) => texts)).toEqual(
+            own.map((text, i) => [text, further[i]]),
+          );
+        }),
+        { numRuns: 20 },
+      );
+    });
+  },
+);
+
+test('rows of one key that stand together stay together', () => {
+  const rows = IDS.flatMap((id, i) => [[id, 'en', ENGLISH[i]!] as const, [id, 'de', GERMAN[i]!] as const]);
+  const bytes = open('CODED', coded(rows)).withTongue!('pl', (line) => POLISH[line]!);
+  const wanted = IDS.flatMap((id, i) => [
+    ...[[id, 'en', ENGLISH[i]!] as const, [id, 'de', GERMAN[i]!] as const],
+    [id, 'pl', POLISH[i]!] as const,
+  ]);
+  expect(Buffer.from(bytes)).toEqual(coded(wanted));
+});
+
+test('a text that one language has not is added to it, with others beside it', () => {
+  const rows = [
+    [7, 'en', 'a'],
+    [12, 'en', 'b'],
+    [12, 'de', 'B'],
+    [3, 'de', 'C'],
+  ] as const;
+  const table = open('CODED', coded(rows));
+  const bytes = table.write([
+    { line: 0, tongue: 1, text: 'A new one' },
+    { line: 1, tongue: 0, text: 'bb' },
+    { line: 2, tongue: 0, text: 'c' },
+  ]);
+  expect(textsOf(open('CODED', bytes))).toEqual([
+    ['7', 'a', 'A new one'],
+    ['12', 'bb', 'B'],
+    ['3', 'c', 'C'],
+  ]);
+  const inBlocks = open(
+    'BLOCKS',
+    blocks({
+      en: [
+        ['a', 'x'],
+        ['b', 'y'],
+      ],
+      de: [['a', 'X']],
+    }),
+  );
+  expect(() => inBlocks.write([{ line: 1, tongue: 1, text: 'Y' }])).toThrow(
+    /a line that the table has in this language.*de/s,
+  );
+});
+
+describe('a table that has no word for a language', () => {
+  test('says so, and how its script says languages', () => {
+    const script = mediaScripts.get('sayings')!;
+    const head = Buffer.concat([ascii('SAYS'), Buffer.alloc(8)]);
+    head.writeUInt32LE(0x00000000, 8);
+    const table = describedTable(script, head, 'a.says', nodePrimitives);
+    expect(() => table.withTongue!('pl', () => '')).toThrow(/a way to say pl/);
+  });
+
+  test('a name that its field has no room for', () => {
+    const table = open('CODED', coded([[7, 'en', 'a']]));
+    // Codes of three letters do not go into a field of two.
+    expect(() => table.withTongue!('fil', () => 'x')).toThrow(/fil|2 bytes/);
+  });
+});
+
+test('a file of one language alone says another one when it becomes that', () => {
+  for (const form of ['CODED', 'BLOCKS', 'LISTED', 'LED'] as const) {
+    const bytes = open(form, made(form, { de: GERMAN })).inTongue!('pl', [
+      { line: 0, tongue: 0, text: POLISH[0] },
+    ]);
+    expect(open(form, bytes)).toMatchObject({ tongues: ['pl'] });
+    expect(open(form, bytes).lines.map(({ texts }) => texts[0])).toEqual([POLISH[0], GERMAN[1], GERMAN[2]]);
+  }
+});
