@@ -15,6 +15,7 @@ import { MOST_PICTURE_BYTES, pixelsOf, shownPng, smallPixelsOf, wholeEntry } fro
 import { packedForm } from '@/server/looking/forms';
 import { texelsOf } from '@/server/looking/texels';
 import { layDown, MOST_TABLE_BYTES, readBytes } from '@/server/reading/laid-tables';
+import { linesWrittenHere } from '@/server/desk/write-lines';
 import { writeHere } from '@/server/reading/write-beside';
 import { joinHere } from '@/server/boards/joined';
 import { editHere } from '@/server/mods/edit-sound';
@@ -95,6 +96,7 @@ const answers: Answers<LookRequests> = {
   },
   tablesOf: ({ bytes, name, isLines }) => layDown(readBytes(bytes, name, isLines)),
   tableWritten: writeHere,
+  linesPutIn: linesWrittenHere,
   texels: largeTexels,
   texelsOf(asked) {
     const { bytes, name, place, part } = arrived(asked);

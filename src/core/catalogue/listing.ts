@@ -23,6 +23,8 @@ export const FLAG = {
   /** The name was guessed and has a second witness. */
   guessed: 4,
   hashed: 8,
+  /** A format script told its kind. */
+  scripted: 16,
 } as const;
 
 export interface ListingOptions {
@@ -106,7 +108,10 @@ export function listArchive(archive: Archive, options: ListingOptions = {}): Lis
       stored: entry.storedSize,
       modified: entry.modified,
       kind: (told.by === 'nothing' && otherwise?.(path)) || told.kind,
-      flags: (named ? FLAG.named : 0) | (named && guessed?.has(path) ? FLAG.guessed : 0),
+      flags:
+        (named ? FLAG.named : 0) |
+        (named && guessed?.has(path) ? FLAG.guessed : 0) |
+        (told.by === 'script' ? FLAG.scripted : 0),
       hash: entry.hash,
       problem,
     });

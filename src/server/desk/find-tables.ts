@@ -1,4 +1,4 @@
-import { tonguePlaces, type TonguePlace } from '@/core/catalogue';
+import { FLAG, tonguePlaces, type TonguePlace } from '@/core/catalogue';
 import { codeOfKind } from '@/core/kinds';
 import type { HeldPlace } from '@/media/text/core/lines';
 import { textNode } from '@/media/text/node';
@@ -71,7 +71,7 @@ export function findTables(
     const best = [...places].sort((a, b) => sizeOf(b, path) - sizeOf(a, path))[0];
     if (best && sizeOf(best, path) > 1)
       put(keyOf(best, path), best.tongue, { record: recordOf(game, row), place: best });
-    else if (TABLES.has(endingOf(path)) || isDescribed(endingOf(path)))
+    else if (TABLES.has(endingOf(path)) || isScripted(row) || isDescribed(endingOf(path)))
       put(path, '', { record: recordOf(game, row), place: undefined });
   }
   for (const { row, places } of programs)
@@ -89,6 +89,10 @@ export function findTables(
       .stack(path)
       .find((one) => !isBrought({ archive: archives[positions[one]!]!.path, path }));
     return first === row;
+  }
+
+  function isScripted(row: number): boolean {
+    return (catalogue.columns.flags[row]! & FLAG.scripted) !== 0;
   }
 
   function heldIn(row: number, archive: string): void {

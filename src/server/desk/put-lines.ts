@@ -2,7 +2,7 @@ import { pathInTongue, tongueName, tongueOf, writtenAs } from '@/core/catalogue'
 import { FormatError } from '@/core/bytes';
 import type { Finding, FitShown, Mend } from '@/core/fit';
 import { ChangeRow, DeskTextRow, DeskTongueRow } from '@/db';
-import type { AddedLine, LineTable, TextChange } from '@/media/text/core/lines';
+import type { AddedLine, LineTable } from '@/media/text/core/lines';
 import { UserError } from '@/platform/user-error';
 import { addEntry } from '../mods/add-entry';
 import { addFile } from '../mods/add-file';
@@ -13,11 +13,12 @@ import { keepChange, modRow, removeChange, replaceEntry } from '../mods/mods';
 import { originalEntry } from '../mods/original-entry';
 import { prepare } from '../mods/prepare';
 import { foundInChange } from '../mods/wording';
-import { wholeEntry } from '../looking/preview';
+import { MOST_PICTURE_BYTES, wholeEntry } from '../looking/preview';
 import { openedEntry, type OpenedEntry } from '../opening/opened';
 import { keepBlob, readBlob } from '../storage/storage';
 import { checkAll, gameTongues, openDesk, type Desk, type DeskTable } from './desk';
-import { tableOf } from './read-tables';
+import { MOST_PROGRAM_BYTES, originalBytes } from './read-tables';
+import { writeLines, type WrittenText } from './write-lines';
 import type { TableFile } from './find-tables';
 
 /** What is given by the desk is called so, and told from what somebody gave as a file. */
@@ -36,14 +37,10 @@ export interface PutLines {
 /** What comes into one file. */
 interface FileWork {
   readonly file: TableFile;
-  readonly table: LineTable;
-  readonly changes: Map<
-    string,
-    { readonly column: number; readonly text: string; readonly key: string; readonly nth: number }
-  >;
+  readonly changes: Map<string, WrittenText>;
   readonly added: AddedLine[];
   /** Languages that the file gets, with the texts that there are, by key and number among namesakes. */
-  readonly tongues: Map<string, ReadonlyMap<string, string>>;
+  readonly tongues: Map<string, readonly WrittenText[]>;
   lines: number;
 }
 
@@ -51,8 +48,8 @@ interface FileWork {
 interface NewFile {
   readonly path: string;
   readonly like: TableFile;
-  readonly bytes: () => Uint8Array;
-  readonly lines: number;
+  readonly tongue: string;
+  readonly texts: readonly WrittenText[];
 }
 
 /**
@@ -108,10 +105,17 @@ export async function putLines(gameId: number, modId: number, isDespite: boolean
     });
     if (isIn) done.changed.push(path);
   }
-  for (const { path, like, bytes, lines } of fresh) {
+  for (const { path, like, tongue, texts } of fresh) {
     const { archive, archiveId, index } = like.record;
-    const isIn = await tried(path, lines, async () => {
-      const given = givenAs(path, bytes());
+    const isIn = await tried(path, texts.length, async () => {
+      const bytes = await originalBytes(gameId, like.record, MOST_PICTURE_BYTES);
+      const asked = {
+        bytes,
+        name: path,
+        held: undefined,
+        work: { sort: 'own file', tongue, texts } as const,
+      };
+      const given = givenAs(path, await writeLines(asked));
       return isOfFolder(archive)
         ? addFile(gameId, modId, path, given, like.record.path)
         : addEntry(gameId, modId, { archiveId, path, like: index }, given);
@@ -139,15 +143,23 @@ async function putTable(
   const { path } = work.file.record;
   const before = await ChangeRow.findOne({ where: { modId, ...slot } });
   const name = path.slice(path.lastIndexOf('/') + 1);
+  const { held } = work.file;
+  const lines = {
+    sort: 'into it',
+    changes: [...work.changes.values()],
+    added: work.added,
+    tongues: work.tongues,
+  } as const;
+  const original = wholeEntry(await originalEntry(opened), held ? MOST_PROGRAM_BYTES : MOST_PICTURE_BYTES);
+  const written = (base: Uint8Array): Promise<Uint8Array> =>
+    writeLines({ bytes: base, name: path, held, work: lines });
   if (!before?.preparedBlob || before.action !== 'replace' || before.givenName.endsWith(FROM_DESK))
-    return replaceEntry(opened, modId, givenAs(path, written(work.table, work)));
+    return replaceEntry(opened, modId, givenAs(path, await written(original)));
   const { givenName, givenBlob, givenSize, kind } = before;
   const mends = before.mends as Mend[];
-  const original = wholeEntry(await originalEntry(opened));
   const ready = await prepare(original, path, kind, readBlob(givenBlob), givenName, new Set(mends));
-  const base = ready.bytes && tableOf(ready.bytes, path, work.file.held);
-  if (!base) throw new UserError(409, `${givenName} was given for it and is no table of its form`);
-  const bytes = written(base, work);
+  if (!ready.bytes) throw new UserError(409, `${givenName} was given for it and is no table of its form`);
+  const bytes = await written(ready.bytes);
   const given = { name: givenName, blob: givenBlob, size: givenSize };
   const prepared = { blob: keepBlob(bytes), size: bytes.length };
   const findings = [...ready.findings, foundInChange('fits', LINES_LAID, { count: work.lines })];
@@ -175,11 +187,10 @@ async function refuseFailing(desk: Desk, name: string): Promise<void> {
 
 const idOfFile = ({ record }: TableFile): string => `${record.archiveId} ${record.index}`;
 
-function workFor(files: Map<string, FileWork>, file: TableFile, table: LineTable): FileWork {
+function workFor(files: Map<string, FileWork>, file: TableFile): FileWork {
   const id = idOfFile(file);
   let work = files.get(id);
-  if (!work)
-    files.set(id, (work = { file, table, changes: new Map(), added: [], tongues: new Map(), lines: 0 }));
+  if (!work) files.set(id, (work = { file, changes: new Map(), added: [], tongues: new Map(), lines: 0 }));
   return work;
 }
 
@@ -206,14 +217,10 @@ function collect(
       const texts = textsFor(desk, numbers);
       const { path } = file.record;
       if (file.place && source.tongues.length === 1) {
-        const changes = changesOf(source, (key, nth) => texts.get(`${key}\0${nth}`));
-        fresh.push({
-          path: pathInTongue(path, file.place, desk.tongues.target),
-          bytes: () => source.inTongue?.(desk.tongues.target, changes) ?? source.write(changes),
-          ...{ like: file, lines: numbers.length },
-        });
+        const { target: tongue } = desk.tongues;
+        fresh.push({ path: pathInTongue(path, file.place, tongue), like: file, tongue, texts });
       } else if (source.withTongue) {
-        const work = workFor(files, file, source);
+        const work = workFor(files, file);
         work.tongues.set(desk.tongues.target, texts);
         work.lines += numbers.length;
       } else if (numbers.length > 0)
@@ -225,14 +232,12 @@ function collect(
   }
 }
 
-/** The texts that a desk has, by key and number among namesakes. */
-const textsFor = (desk: Desk, numbers: readonly number[]): Map<string, string> =>
-  new Map(
-    numbers.map((number) => {
-      const { key, nth } = desk.lines[number]!;
-      return [`${key}\0${nth}`, desk.work.get(number)!.text];
-    }),
-  );
+/** The texts that a desk has. */
+const textsFor = (desk: Desk, numbers: readonly number[]): WrittenText[] =>
+  numbers.map((number) => {
+    const { key, nth } = desk.lines[number]!;
+    return { key, nth, column: 0, text: desk.work.get(number)!.text };
+  });
 
 function intoTable(
   desk: Desk,
@@ -242,7 +247,7 @@ function intoTable(
   skipped: { path: string; why: string }[],
 ): void {
   if (numbers.length === 0) return;
-  const work = workFor(files, file, table);
+  const work = workFor(files, file);
   for (const number of numbers) {
     const { key, nth, was } = desk.lines[number]!;
     const { text } = desk.work.get(number)!;
@@ -261,37 +266,6 @@ function intoTable(
       });
     else work.changes.set(id, { key, nth, column, text });
   }
-}
-
-/** Changes of a table of one language, by key and number among namesakes. */
-function changesOf(
-  table: LineTable,
-  textFor: (key: string, nth: number) => string | undefined,
-  column = 0,
-): TextChange[] {
-  const counts = new Map<string, number>();
-  return table.lines.flatMap(({ key }, line) => {
-    const nth = counts.get(key) ?? 0;
-    counts.set(key, nth + 1);
-    const text = textFor(key, nth);
-    return text === undefined ? [] : [{ line, tongue: column, text }];
-  });
-}
-
-function written(base: LineTable, { file, changes, added, tongues }: FileWork): Uint8Array {
-  const all = base.tongues.flatMap((_, column) =>
-    changesOf(base, (key, nth) => changes.get(`${key}\0${nth}\0${column}`)?.text, column),
-  );
-  let bytes = base.write(all, added);
-  for (const [tongue, texts] of tongues) {
-    const now = tableOf(bytes, file.record.path, file.held);
-    if (!now?.withTongue) continue;
-    // What is not translated yet says what the first language says.
-    const own = changesOf(now, (key, nth) => texts.get(`${key}\0${nth}`));
-    const byLine = new Map(own.map(({ line, text }) => [line, text]));
-    bytes = now.withTongue(tongue, (line) => byLine.get(line) ?? now.lines[line]?.texts[0] ?? '');
-  }
-  return bytes;
 }
 
 /** A list of languages has a line for each of several, by its code or name. */
@@ -315,7 +289,7 @@ function nameTongues(
     const before = first!.key.slice(0, first!.key.lastIndexOf('/') + 1);
     for (const { tongue, name } of brought) {
       if (table.lines.some(({ key }) => tongueOf(key.slice(before.length)) === tongue)) continue;
-      workFor(files, file, table).added.push({
+      workFor(files, file).added.push({
         key: `${before}${writtenAs(first!.key.slice(before.length), tongue)}`,
         texts: [name],
       });

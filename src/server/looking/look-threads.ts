@@ -13,6 +13,7 @@ import { sentAlong, type SentAlong } from '@/platform/node/media-scripts';
 import { hasThreads, poolOf, type ThreadPool } from '@/platform/node/threads/pool';
 import type { ScriptCheck } from '../opening/own-scripts';
 import { mediaScriptFor } from '../opening/scripts';
+import type { LinesAsked } from '../desk/write-lines';
 import type { TableAsked } from '../reading/write-beside';
 import type { TexelFacts } from './texels';
 import { UserError } from '@/platform/user-error';
@@ -108,6 +109,8 @@ export type LookRequests = {
     readonly gives: Uint8Array;
   };
   readonly tableWritten: { readonly asks: TableAsked; readonly gives: Uint8Array };
+  /** A table of texts with lines of the desk. */
+  readonly linesPutIn: { readonly asks: LinesAsked; readonly gives: Uint8Array };
   /** Sounds one after the other, as one. */
   readonly joined: { readonly asks: { readonly parts: readonly JoinPart[] }; readonly gives: Uint8Array };
   /** Lines of texts out of a file, and as one. */
@@ -183,6 +186,7 @@ const MAKING: ReadonlySet<keyof LookRequests> = new Set([
   'linesWritten',
   'tablesOf',
   'tableWritten',
+  'linesPutIn',
 ]);
 
 /** The web server has one beside it; the thread itself, and the worker's, look at things where they are. */

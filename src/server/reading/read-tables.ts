@@ -1,4 +1,5 @@
 import { FormatError } from '@/core/bytes';
+import { FLAG } from '@/core/catalogue';
 import { codeOfKind } from '@/core/kinds';
 import type { FiledTable } from '@/media/table/core';
 import { tableNode } from '@/media/table/node';
@@ -95,15 +96,16 @@ function tableRows({
   catalogue,
   archives,
 }: GameCatalogue): { row: number; path: string; isLines: boolean }[] {
-  const { kinds, sizes, archives: positions } = catalogue.columns;
-  const described = new Set(mediaScriptEndings('lines'));
+  const { kinds, sizes, flags, archives: positions } = catalogue.columns;
+  const described = mediaScriptEndings('lines');
   const rows: { row: number; path: string; isLines: boolean }[] = [];
   for (let row = 0; row < catalogue.count && rows.length <= MOST_FILES; row++) {
     const isTable = kinds[row] === TABLE;
     if (!isTable && kinds[row] !== TEXT) continue;
     if (catalogue.wins[row] === 0 || archives[positions[row]!]!.path === '') continue;
     const path = catalogue.path(row);
-    const isLines = !isTable && (LINES.test(path) || described.has(endingOf(path)));
+    const isScripted = (flags[row]! & FLAG.scripted) !== 0;
+    const isLines = !isTable && (LINES.test(path) || isScripted || described.has(`.${endingOf(path)}`));
     if (!isTable && !isLines && !WRITTEN.test(path)) continue;
     if (sizes[row]! <= (isTable ? MOST_TABLE_BYTES : MOST_TEXT_BYTES)) rows.push({ row, path, isLines });
   }

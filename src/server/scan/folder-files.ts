@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { START_BYTES, tellKind, type Kind } from '@/core/kinds';
+import { START_BYTES, tellKind, type Kind, type Told } from '@/core/kinds';
 import { openFileSource, type FileSource } from '@/platform/node/file-source';
 import type { JobContext } from '../running/job-context';
 import { archiveScriptFor, kindRules, maskedScriptFor, scriptById } from '../opening/scripts';
@@ -18,6 +18,8 @@ export interface FolderFile {
   readonly script: string | undefined;
   /** What it is, where it is no archive. */
   readonly kind: Kind;
+  /** Whether a format script told that. */
+  readonly isScripted: boolean;
   /** Why it could not be read. */
   readonly unreadable: string | undefined;
 }
@@ -79,7 +81,7 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
         size: source.length,
         modifiedMs: Math.round(mtimeMs),
         script,
-        kind: kindOfFile(source),
+        ...kindOfFile(source),
         unreadable: undefined,
       };
     } finally {
@@ -92,16 +94,21 @@ function lookAtFile(folder: string, relative: string, chosen: string | undefined
       size: 0,
       modifiedMs: 0,
       script: undefined,
-      kind: tellKind(relative, undefined, kindRules()).kind,
+      ...toldOf(tellKind(relative, undefined, kindRules())),
       unreadable: why,
     };
   }
 }
 
-function kindOfFile(source: FileSource): Kind {
+function kindOfFile(source: FileSource): ReturnType<typeof toldOf> {
   const bytes = source.read(0, Math.min(START_BYTES, source.length));
-  return tellKind(source.name, { bytes, length: source.length }, kindRules()).kind;
+  return toldOf(tellKind(source.name, { bytes, length: source.length }, kindRules()));
 }
+
+const toldOf = ({ kind, by }: Told): Pick<FolderFile, 'kind' | 'isScripted'> => ({
+  kind,
+  isScripted: by === 'script',
+});
 
 /** Files of a folder with their relative paths, without looking into them; links are not followed. */
 export function* filesBelow(folder: string): Generator<string> {

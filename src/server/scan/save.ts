@@ -182,14 +182,14 @@ function writeLoose(file: string, loose: readonly FolderFile[]): void {
 
 function looseListing(files: readonly FolderFile[]): Listing {
   const builder = new ListingBuilder(files.length);
-  for (const { path, size, modifiedMs, unreadable, kind } of files)
+  for (const { path, size, modifiedMs, unreadable, kind, isScripted } of files)
     builder.add({
       path,
       size,
       stored: size,
       modified: modifiedMs / 1000,
       kind,
-      flags: FLAG.named,
+      flags: FLAG.named | (isScripted ? FLAG.scripted : 0),
       hash: undefined,
       problem: unreadable,
     });

@@ -60,29 +60,14 @@ const blocks = (all: Readonly<Record<string, readonly (readonly [string, string]
     }),
   ]);
 
-/** A list of languages, and for each key a text in each of them, in that order. */
-const LISTED = parseScript(`${HEAD('Listed', 'LIST')}
-records:
-  head:
-    tag: { type: text(4), fixed: LIST }
-    many: { type: u8, derived: count(tongues) }
-    count: { type: u16, derived: count(rows) }
-    tongues: { type: tongue, count: many }
-  tongue: { code: text(3), number: u8, name: ztext(utf-8) }
-  row: { id: u16, texts: { type: said, count: head.many } }
-  said: { length: { type: u8, derived: size(data) }, data: bytes(length) }
-parts:
-  head: { type: head, at: 0 }
-  rows: { type: row, at: end(head), count: head.count }
-entries: { each: rows.texts, path: "text(parent.id) + '.' + text(position)", payload: { field: data } }
-lines: { encoding: utf-8, key: text(parent.id), language: 'head.tongues[position].code' }
-`);
+/** The table of docs/media-scripts.md with a list of languages, and for each key a text in each of them. */
+const LISTED = mediaScripts.get('phrases')!;
 const listed = (
   tongues: readonly (readonly [string, number, string])[],
   rows: readonly (readonly [number, readonly string[]])[],
 ): Uint8Array =>
   Buffer.concat([
-    ...[ascii('LIST'), u8(tongues.length), u16(rows.length)],
+    ...[ascii('PHRA'), u8(tongues.length), u16(rows.length)],
     ...tongues.flatMap(([code, number, name]) => [ascii(code), u8(number), Buffer.from(`${name}\0`)]),
     ...rows.flatMap(([id, texts]) => [
       u16(id),
@@ -289,4 +274,60 @@ test('a file of one language alone says another one when it becomes that', () =>
     expect(open(form, bytes)).toMatchObject({ tongues: ['pl'] });
     expect(open(form, bytes).lines.map(({ texts }) => texts[0])).toEqual([POLISH[0], GERMAN[1], GERMAN[2]]);
   }
+});
+
+/** Rows in the order of their numbers, in a deflated pool, with a number for each language that the script names. */
+const SORTED = parseScript(
+  `${HEAD('Sorted', 'SORT')}
+enums: { tongue: { English: 1, German: 2, Polish: 9 } }
+records:
+  head:
+    tag: { type: text(4), fixed: SORT }
+    count: { type: u16, derived: count(body) }
+    size: { type: u32, derived: stored(body) }
+  row: { id: u16, tongue: { type: u8, enum: tongue }, length: { type: u8, derived: size(data) }, data: bytes(length) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: "text(id) + '.' + text(tongue)", payload: { field: data }, sorted: id * 256 + tongue }
+lines:
+  encoding: windows-1252
+  key: text(id)
+  language: "if(tongue == tongue.English, 'English', if(tongue == tongue.German, 'German', 'Polish'))"
+`
+    .replace(/count\(body\)/, 'count(rows)')
+    .replace(/stored\(body\)/, 'size(rows)'),
+);
+const sorted = (rows: readonly (readonly [number, number, string])[]): Uint8Array => {
+  const body = Buffer.concat(
+    rows.map(([id, tongue, text]) => Buffer.concat([u16(id), u8(tongue, text.length), ascii(text)])),
+  );
+  const size = Buffer.alloc(4);
+  size.writeUInt32LE(body.length);
+  return Buffer.concat([ascii('SORT'), u16(rows.length), size, body]);
+};
+
+test('rows in order stay in it, and a language is called as the script calls it', () => {
+  const table = describedTable(
+    SORTED,
+    sorted([
+      [3, 1, 'c'],
+      [3, 2, 'C'],
+      [7, 1, 'a'],
+      [12, 1, 'b'],
+      [12, 2, 'B'],
+    ]),
+    'a.sort',
+    nodePrimitives,
+  );
+  expect(table.tongues).toEqual(['en', 'de']);
+  const made = table.withTongue!('pl', (line) => ['x', '', 'longer than it'][line]!);
+  expect(Buffer.from(made)).toEqual(
+    sorted([
+      ...[[3, 1, 'c'] as const, [3, 2, 'C'] as const, [3, 9, 'x'] as const],
+      ...[[7, 1, 'a'] as const, [7, 9, ''] as const],
+      ...[[12, 1, 'b'] as const, [12, 2, 'B'] as const, [12, 9, 'longer than it'] as const],
+    ]),
+  );
+  expect(() => table.withTongue!('cs', () => '')).toThrow(/a way to say cs/);
 });

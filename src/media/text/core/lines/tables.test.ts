@@ -308,3 +308,10 @@ test('lines with tabs hold every text without a break', () => {
     }),
   );
 });
+
+test('columns of one language become those of another; quotes of its title stay', () => {
+  const table = readOpenTable(Buffer.from('key,"de",note\nodd,Hallo,x\n'), 'text/de/a.csv')!;
+  expect(Buffer.from(table.inTongue!('nl', [{ line: 0, tongue: 0, text: 'Hoi, jij' }])).toString()).toBe(
+    'key,"nl",note\nodd,"Hoi, jij",x\n',
+  );
+});

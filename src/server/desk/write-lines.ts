@@ -1,0 +1,81 @@
+import type { AddedLine, HeldPlace, LineTable, TextChange } from '@/media/text/core/lines';
+import { UserError } from '@/platform/user-error';
+import { hasLookThread, lookBeside } from '../looking/look-threads';
+import { BESIDE_BYTES } from '../reading/laid-tables';
+import { tableOf } from './read-tables';
+
+/** A text for a line, by its key and number among namesakes, in a column of its table. */
+export interface WrittenText {
+  readonly key: string;
+  readonly nth: number;
+  readonly column: number;
+  readonly text: string;
+}
+
+/** What is to be written into a table of texts. */
+export type LinesWork =
+  | {
+      readonly sort: 'into it';
+      readonly changes: readonly WrittenText[];
+      readonly added: readonly AddedLine[];
+      /** Languages that it gets, with the texts that there are; a line without one says what the first language says. */
+      readonly tongues: ReadonlyMap<string, readonly WrittenText[]>;
+    }
+  | {
+      /** As a file of its own, in another language. */
+      readonly sort: 'own file';
+      readonly tongue: string;
+      readonly texts: readonly WrittenText[];
+    };
+
+export interface LinesAsked {
+  readonly bytes: Uint8Array;
+  readonly name: string;
+  readonly held: readonly HeldPlace[] | undefined;
+  readonly work: LinesWork;
+}
+
+/** A table of texts with something written into it. Throws UserError where it is none, FormatError where it cannot say that. */
+export function linesWrittenHere({ bytes, name, held, work }: LinesAsked): Uint8Array {
+  const read = (made: Uint8Array): LineTable => {
+    const table = tableOf(made, name, held);
+    if (!table) throw new UserError(409, `What was given for ${name} is no table of its form.`);
+    return table;
+  };
+  const table = read(bytes);
+  if (work.sort === 'own file') {
+    const changes = changesOf(table, work.texts);
+    return table.inTongue?.(work.tongue, changes) ?? table.write(changes);
+  }
+  let made = table.write(changesOf(table, work.changes), work.added);
+  for (const [tongue, texts] of work.tongues) {
+    const now = read(made);
+    if (!now.withTongue) continue;
+    const byLine = new Map(changesOf(now, texts).map(({ line, text }) => [line, text]));
+    made = now.withTongue(tongue, (line) => byLine.get(line) ?? now.lines[line]?.texts[0] ?? '');
+  }
+  return made;
+}
+
+/** The same, of a large file beside the server, which answers others meanwhile. */
+export const writeLines = async (asked: LinesAsked): Promise<Uint8Array> =>
+  asked.bytes.length > BESIDE_BYTES && hasLookThread()
+    ? lookBeside('linesPutIn', asked)
+    : linesWrittenHere(asked);
+
+/** Texts as changes of the lines that a table has. */
+function changesOf(table: LineTable, texts: readonly WrittenText[]): TextChange[] {
+  const byLine = new Map<string, WrittenText[]>();
+  for (const text of texts) {
+    const id = `${text.nth} ${text.key}`;
+    const own = byLine.get(id);
+    if (own) own.push(text);
+    else byLine.set(id, [text]);
+  }
+  const counts = new Map<string, number>();
+  return table.lines.flatMap(({ key }, line) => {
+    const nth = counts.get(key) ?? 0;
+    counts.set(key, nth + 1);
+    return (byLine.get(`${nth} ${key}`) ?? []).map(({ column, text }) => ({ line, tongue: column, text }));
+  });
+}
