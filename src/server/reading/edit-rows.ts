@@ -46,6 +46,10 @@ export function freeKey({ table, keyBy }: GameTable, row: number): string | null
   }
 }
 
+/** Whether rows are added and taken out here: of open forms, and of tables that a script describes. */
+export const mayResize = ({ form, table, files }: GameTable): boolean =>
+  (isOpenForm(form) || table.writable !== undefined) && files.length === 1;
+
 /** How many places name a row in fields of known meaning. */
 const namedTimes = ({ index }: Reading, table: number, row: number): number =>
   index.countInto(index.rowOf(table, row));
@@ -75,7 +79,7 @@ export async function editRow(
   const { number, of } = tableAt(reading, table);
   if (row >= of.count || rowTitle(reading, number, row) !== title)
     throw new UserError(409, `Row ${row + 1} of ${table} is another one by now. Look at it again.`);
-  if (!isOpenForm(of.form) || of.files.length !== 1)
+  if (!mayResize(of))
     throw new UserError(
       409,
       `Rows of ${table} are not added or taken out here: ${of.files.length > 1 ? 'each is a file of its own. Add or take out the file on Changes' : `its form is ${of.form}. Change it in an editor, and put the whole file into the mod`}.`,
@@ -101,5 +105,14 @@ export async function editRow(
       writeBeside({ bytes, name: file!.path, work: { sort: 'row', edit, count: of.count, before } }),
     ),
   );
-  return { finding: null, row: does === 'copy' ? of.count : Math.min(row, of.count - 2), fit };
+  if (does === 'remove') return { finding: null, row: Math.min(row, of.count - 2), fit };
+  return { finding: null, row: isOpenForm(of.form) ? of.count : await rowOfCopy(), fit };
+
+  /** A script may keep rows in an order. */
+  async function rowOfCopy(): Promise<number> {
+    if (!key || fit === 'does not fit') return of.count;
+    const now = tableAt(await openReading(gameId, modId), table).of.table;
+    const found = now.columns.find(({ name }) => name === key.column)?.cells.indexOf(key.value) ?? -1;
+    return found < 0 ? of.count : found;
+  }
 }

@@ -12,7 +12,7 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
-import { freeKey } from './edit-rows';
+import { freeKey, mayResize } from './edit-rows';
 import { isLevel } from './level-view';
 import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
@@ -127,7 +127,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     ...{ table: id, row, title: rowTitle(reading, number, row) },
     isMap: mapOf(reading, number) !== undefined,
     isLevel: isLevel(reading, number, row),
-    mayEditRows: isOpenForm(of.form) && of.files.length === 1,
+    mayEditRows: mayResize(of),
     freeKey: freeKey(of, row),
     file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
     values: of.table.columns.flatMap(({ name, cells }) =>

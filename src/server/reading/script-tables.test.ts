@@ -3,8 +3,11 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { GameView } from '../games/games';
 import { keepChecked } from '../opening/check-script';
+import { travel } from '../mods/history';
+import { addMod } from '../mods/mods';
 import { textOf as scriptText } from '../opening/own-scripts';
 import { TestBed } from '../testing/bed';
+import { editRow } from './edit-rows';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
 import { rowView, targetsOf } from './row-view';
@@ -95,6 +98,35 @@ test.each([
 ])('a script that says it wrongly is refused with its line: %s as %s', async (was, is, said) => {
   expect(BOATS).toContain(was);
   await expect(keepChecked(BOATS.replace(was, is))).rejects.toThrow(said);
+});
+
+test('a row is added to such a table and taken out again, as steps of a mod', async () => {
+  const { id } = await addMod(game.id, 'Boats');
+  const reading = await openReading(game.id, id);
+  const boats = readingOverview(reading).tables.find(({ form }) => form === 'Boats')!.id;
+  const card = await rowView(reading, boats, 1);
+  expect(card).toMatchObject({ mayEditRows: true, freeKey: '6' });
+  const asked = { table: boats, row: 1, does: 'copy', title: card.title } as const;
+  expect(await editRow(game.id, id, asked, false)).toMatchObject({ finding: null, row: 3, fit: 'fits' });
+  const after = await openReading(game.id, id);
+  expect(rowsView(after, boats, { text: '', order: -1, isBackwards: false }, 0, 9).total).toBe(4);
+  const made = await rowView(after, boats, 3);
+  expect(made.values.slice(0, 2).map(({ text }) => text)).toEqual(['6', '2']);
+  expect(
+    await editRow(
+      game.id,
+      id,
+      { table: boats, row: 0, does: 'remove', title: (await rowView(after, boats, 0)).title },
+      false,
+    ),
+  ).toMatchObject({ finding: null, row: 0 });
+  const left = await openReading(game.id, id);
+  expect(rowsView(left, boats, { text: '', order: -1, isBackwards: false }, 0, 9).total).toBe(3);
+  await travel(id, 'undo');
+  await travel(id, 'undo');
+  const back = await openReading(game.id, id);
+  expect(rowsView(back, boats, { text: '', order: -1, isBackwards: false }, 0, 9).total).toBe(3);
+  expect((await rowView(back, boats, 2)).values[0]!.text).toBe('5');
 });
 
 describe('a press writes what a field means into the script of its table', () => {

@@ -45,7 +45,7 @@ export function writeHere({ bytes, name, work }: TableAsked): Uint8Array {
   const now = tables.find((one) => one.name === edit.table);
   const isSame = [...before].every(([column, cell]) => sameCell(cellAt(edit.table, column, edit.row), cell));
   if (now?.count !== count || !isSame) throw isOther(name, 'it');
-  return writeTableRow(bytes, name, edit);
+  return writeTableRow(bytes, name, mediaScriptFor, edit);
 }
 
 const isOther = (path: string, what: string): UserError =>

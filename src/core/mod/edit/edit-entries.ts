@@ -30,6 +30,8 @@ export interface EntryEdits {
   readonly values?: ReadonlyMap<number, RowValues>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
+  /** Whether others may be called otherwise then, as rows of a table that are called by their numbers. */
+  readonly mayRename?: boolean;
 }
 
 export interface EditedArchive {
@@ -332,7 +334,7 @@ function matched(
   archive: Archive,
   origins: readonly Origin[],
   before: readonly string[],
-  { added = [], removed, recoded, values }: EntryEdits,
+  { added = [], removed, recoded, values, mayRename = false }: EntryEdits,
 ): { newNumbers: Int32Array; fresh: number[] } {
   const known = new Map(
     added.flatMap(({ path }, i) => [
@@ -352,7 +354,7 @@ function matched(
       continue;
     }
     // The ending of a name may follow from the codec.
-    if (before[origin] !== key && !recoded?.has(origin) && !values?.has(origin))
+    if (before[origin] !== key && !mayRename && !recoded?.has(origin) && !values?.has(origin))
       throw new FormatError('bad-value', {
         fieldPath: entry.row.path,
         expected: before[origin],

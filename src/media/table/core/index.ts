@@ -22,6 +22,7 @@ export {
   sameCell,
   writeCells,
   writeDescribedCells,
+  writeDescribedRow,
   writeRow,
   type CellChange,
   type CellClash,

@@ -11,6 +11,7 @@ import {
   readOpenTables,
   writeCells,
   writeDescribedCells,
+  writeDescribedRow,
   writeRow,
   type DataTable,
   type MergedCells,
@@ -69,9 +70,17 @@ export function writeTables(
   return writeCells(bytes, name, edits, readOpen);
 }
 
-/** A file of tables of an open form with a row more or less; see `writeRow`. */
-export const writeTableRow = (bytes: Uint8Array, name: string, edit: RowEdit): Uint8Array =>
-  writeRow(bytes, name, edit, readOpen);
+/** A file of tables with a row more or less, by its script or as an open form; see `writeRow`. */
+export function writeTableRow(
+  bytes: Uint8Array,
+  name: string,
+  scripts: MediaScripts,
+  edit: RowEdit,
+): Uint8Array {
+  const script = scripts(memorySource(bytes, name), 'table')?.script;
+  if (script) return writeDescribedRow(script, bytes, name, nodePrimitives, edit);
+  return writeRow(bytes, name, edit, readOpen);
+}
 
 /** Several changes of one file of tables put together value by value; undefined where one changes more than values. */
 export function mergeTableFiles(

@@ -1,6 +1,6 @@
 import { openArchive } from '@/core/archive';
 import { collect, memorySource, withFacts } from '@/core/bytes';
-import { editEntries, emit, planArchive } from '@/core/mod';
+import { editEntries, emit, planArchive, type EditedArchive } from '@/core/mod';
 import type { Primitives } from '@/core/primitives';
 import { isTextual, type Script, type Value } from '@/core/script';
 import type { Cell } from '../cell';
@@ -9,7 +9,7 @@ import { describedData, fieldOfColumn } from '../described-table';
 import { calledIn, lastOfEach, notWritten, refuseUnlike, type TableEdit } from './write-cells';
 
 /** A table with what its rows carry; cells that are worked out from others follow them. */
-const carried = (table: DataTable): DataTable => ({
+export const carried = (table: DataTable): DataTable => ({
   ...table,
   columns: table.columns.filter(({ name }) => table.writable?.has(name)),
 });
@@ -17,7 +17,7 @@ const carried = (table: DataTable): DataTable => ({
 const CARRIED = 'a field that the row carries, and a value of its sort';
 
 /** A value of a script like the one before it; undefined for one of another sort. */
-function valueLike(before: Value, cell: Cell): Value | undefined {
+export function valueLike(before: Value, cell: Cell): Value | undefined {
   if (isTextual(before)) return typeof cell === 'string' ? cell : undefined;
   if (typeof before === 'bigint')
     return typeof cell === 'bigint'
@@ -28,6 +28,18 @@ function valueLike(before: Value, cell: Cell): Value | undefined {
   if (typeof before === 'number' || typeof before === 'boolean')
     return typeof cell === typeof before ? (cell as Value) : undefined;
   return undefined;
+}
+
+/** The bytes of a file that was edited in memory. */
+export function writtenOut({ archive, marks }: Pick<EditedArchive, 'archive' | 'marks'>): Uint8Array {
+  const plan = planArchive(archive, new Map(), { edits: marks });
+  try {
+    const parts: Uint8Array[] = [];
+    emit(plan.files[0]!, { write: (part) => void parts.push(part.slice()) });
+    return collect({ length: plan.length, chunks: () => parts });
+  } finally {
+    plan.discard();
+  }
 }
 
 /**
@@ -57,17 +69,9 @@ export function writeDescribedCells(
     if (own) own.push([field.index, value]);
     else values.set(entry.index, [[field.index, value]]);
   }
-  const made = withFacts({ file: name, fieldPath: edits.map(calledIn).join('; ') }, () => {
-    const edited = editEntries(archive, { values });
-    const plan = planArchive(edited.archive, new Map(), { edits: edited.marks });
-    try {
-      const parts: Uint8Array[] = [];
-      emit(plan.files[0]!, { write: (part) => void parts.push(part.slice()) });
-      return collect({ length: plan.length, chunks: () => parts });
-    } finally {
-      plan.discard();
-    }
-  });
+  const made = withFacts({ file: name, fieldPath: edits.map(calledIn).join('; ') }, () =>
+    writtenOut(editEntries(archive, { values })),
+  );
   refuseUnlike([carried(before)], [carried(describedData(script, made, name, primitives))], name, edits);
   return made;
 }

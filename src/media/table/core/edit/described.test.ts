@@ -7,7 +7,14 @@ import { mediaScripts } from '@/core/testing/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { describedData } from '../described-table';
 import { plainRow } from '../spell-out';
-import { describedForms, mergeCells, writeDescribedCells, type TableEdit } from './index';
+import {
+  describedForms,
+  mergeCells,
+  writeDescribedCells,
+  writeDescribedRow,
+  type RowEdit,
+  type TableEdit,
+} from './index';
 
 const edit = (row: number, column: string, value: TableEdit['value'], table = 'ledger'): TableEdit => ({
   ...{ table, row, column, within: [], value },
@@ -111,6 +118,36 @@ describe.each([
     expect(mergeCells(bytes, [changes[0]!, shorter], forms)).toBeUndefined();
   });
 
+  test('get a row like another one, with a key and cells of its own, and lose one', () => {
+    const bytes = made(hasLengths);
+    const row = (of: Uint8Array, does: RowEdit['does'], at: number, id?: number): Uint8Array =>
+      writeDescribedRow(script, of, 'a.ledger', nodePrimitives, {
+        ...{ table: 'ledger', row: at, does },
+        ...(id !== undefined && { key: { column: 'id', value: id } }),
+      });
+    const more = row(bytes, 'copy', 1, 4);
+    expect(Buffer.from(more)).toEqual(
+      Buffer.from(made(hasLengths, [4, 500, 70_000, 500], [...NAMES, 'ink'])),
+    );
+    const told = write(more, edit(3, 'name', 'tallow'), edit(3, 'price', 9));
+    expect(Buffer.from(told)).toEqual(
+      Buffer.from(made(hasLengths, [4, 500, 70_000, 9], [...NAMES, 'tallow'])),
+    );
+    // The second after the first, and back again.
+    const twice = row(row(told, 'copy', 0, 5), 'remove', 4);
+    expect(Buffer.from(twice)).toEqual(Buffer.from(told));
+    expect(Buffer.from(row(more, 'remove', 3))).toEqual(Buffer.from(bytes));
+    const rest = plainRow(
+      describedData(script, row(row(bytes, 'remove', 0), 'remove', 0), 'a.ledger', nodePrimitives),
+      0,
+    );
+    expect(rest).toMatchObject({ id: 3, name: 'rope' });
+    const one = row(row(bytes, 'remove', 0), 'remove', 0);
+    expect(failure(() => row(one, 'remove', 0)).message).toMatch(/the only row/);
+    expect(failure(() => row(bytes, 'copy', 9)).facts.fieldPath).toBe('ledger, row 10');
+    expect(failure(() => row(bytes, 'copy', 0, -1)).message).toMatch(/id|0 to 65535/);
+  });
+
   test('refuse what does not fit, is of another sort, or is worked out', () => {
     const bytes = made(hasLengths);
     expect(failure(() => write(bytes, edit(0, 'price', 2 ** 32))).message).toMatch(/price/);
@@ -144,4 +181,17 @@ test('rows that are called by what is changed, also twice', () => {
   expect(write(before, edit(0, 'name', 'punt', ''), edit(2, 'keeper', 3, ''))).toEqual(
     Buffer.from(boats([7, 100, 'punt'], [8, 101, 'punt'], [9, 3, 'punt'])),
   );
+});
+
+test('a row in an order comes where it belongs', () => {
+  const script = parseScript(`${ledger(FIXED).replace("size: '0' } }", "size: '0' }, sorted: id }")}`);
+  const bytes = made(false);
+  const write = (of: Uint8Array, row: number, id: number): Uint8Array =>
+    writeDescribedRow(script, of, 'a.ledger', nodePrimitives, {
+      ...{ table: 'ledger', row, does: 'copy', key: { column: 'id', value: id } },
+    });
+  const ids = (of: Uint8Array): unknown[] =>
+    describedData(script, of, 'a.ledger', nodePrimitives).columns[0]!.cells as unknown[];
+  expect(ids(write(bytes, 2, 0))).toEqual([0, 1, 2, 3]);
+  expect(ids(write(write(bytes, 2, 9), 0, 7))).toEqual([1, 2, 3, 7, 9]);
 });

@@ -22,7 +22,12 @@ export interface RowEdit {
   readonly key?: { readonly column: string; readonly value: Cell };
 }
 
-const notWritable = (file: string, { table, row }: RowEdit, expected: string, actual: string): FormatError =>
+export const notWritable = (
+  file: string,
+  { table, row }: RowEdit,
+  expected: string,
+  actual: string,
+): FormatError =>
   new FormatError('not-writable', {
     ...{ file, fieldPath: `${table === '' ? '' : `${table}, `}row ${row + 1}`, expected, actual },
     remedy: 'Change it in an editor, and put the whole file into the mod',
