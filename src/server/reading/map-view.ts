@@ -1,6 +1,9 @@
+import { createHash } from 'node:crypto';
 import { FormatError } from '@/core/bytes';
+import { isOpenForm } from '@/media/table/core';
 import {
   guessMaps,
+  NO_TILE,
   readMap,
   spelledMap,
   UNKNOWN_TILE,
@@ -38,14 +41,26 @@ export interface ThingView {
   readonly isOutside: boolean;
 }
 
+export interface LayerView {
+  readonly field: string;
+  /** Numbers of tiles, row by row; -1 for none. */
+  readonly spots: readonly number[];
+  /** Tiles that spots may get, those that are in use first, and what stands for each; empty where it cannot be changed here. */
+  readonly palette: readonly { readonly tile: number; readonly value: string | number }[];
+  /** What stands for no tile; null where each spot has one. */
+  readonly none: string | number | null;
+  /** Told again when it is changed, so that nobody changes what they have not seen. */
+  readonly stamp: string;
+}
+
 export interface MapView {
   readonly title: string;
   readonly grid: Grid;
   readonly wide: number;
   readonly high: number;
   readonly tiles: readonly TileView[];
-  /** Numbers of tiles, row by row; -1 for none. The lowest first. */
-  readonly layers: readonly { readonly field: string; readonly spots: readonly number[] }[];
+  /** The lowest first. */
+  readonly layers: readonly LayerView[];
   readonly seen: Part | null;
   readonly things: readonly ThingView[];
   /** How it is read as a map, as words that can be given otherwise. */
@@ -65,6 +80,14 @@ export function mapOf(reading: Reading, table: number): { words: MapWords; isSai
   const found = known.find((one) => one.table === id);
   return found && { words: found, isSaid: false };
 }
+
+/** So many sorts of tiles are offered. */
+const MOST_PALETTE = 1000;
+
+export const stampOf = (tiles: Int32Array): string =>
+  createHash('sha1')
+    .update(new Uint8Array(tiles.buffer, tiles.byteOffset, tiles.byteLength))
+    .digest('hex');
 
 /** A row as a map. */
 export async function mapView(reading: Reading, id: string, row: number): Promise<MapView> {
@@ -89,29 +112,39 @@ export async function mapView(reading: Reading, id: string, row: number): Promis
   };
   const tiles: TileView[] = [];
   const numbers = new Map<string, number>();
-  const layers = map.layers.map(({ field, table, tiles: own }) => ({
-    field,
-    spots: Array.from(own, (tile) => {
-      if (tile < 0 && tile !== UNKNOWN_TILE) return -1;
-      const key = `${table} ${tile}`;
-      let known = numbers.get(key);
-      if (known === undefined) {
-        known = tiles.length;
-        numbers.set(key, known);
-        const at = table === undefined || tile < 0 ? undefined : { table, row: tile };
-        tiles.push({
-          to: at ? toRef(at.table, at.row) : null,
-          title: at
-            ? rowTitle(reading, at.table, at.row)
-            : tile < 0
-              ? 'no tile that is known'
-              : `tile ${tile}`,
-          entry: at ? entryOf(at) : null,
-        });
-      }
-      return known;
-    }),
-  }));
+  const tileOf = (table: number | undefined, tile: number): number => {
+    const key = `${table} ${tile}`;
+    let known = numbers.get(key);
+    if (known === undefined) {
+      known = tiles.length;
+      numbers.set(key, known);
+      const at = table === undefined || tile < 0 ? undefined : { table, row: tile };
+      tiles.push({
+        to: at ? toRef(at.table, at.row) : null,
+        title: at ? rowTitle(reading, at.table, at.row) : tile < 0 ? 'no tile that is known' : `tile ${tile}`,
+        entry: at ? entryOf(at) : null,
+      });
+    }
+    return known;
+  };
+  const mayPaint = isOpenForm(of.form);
+  const layers = map.layers.map(({ field, table, tiles: own, values, none }): LayerView => {
+    const inUse = new Set(own);
+    const known =
+      table === undefined ? [...inUse].sort((a, b) => a - b).map((one) => [one, one] as const) : [...values];
+    // Told apart by the order of their rows, so that a map that was changed calls them what it did.
+    for (const [, tile] of known.slice(0, MOST_PALETTE)) if (tile >= 0) tileOf(table, tile);
+    const spots = Array.from(own, (tile) =>
+      tile < 0 && tile !== UNKNOWN_TILE ? NO_TILE : tileOf(table, tile),
+    );
+    const palette = known.filter(([, tile]) => tile >= 0).slice(0, MOST_PALETTE);
+    palette.sort(([, a], [, b]) => Number(inUse.has(b)) - Number(inUse.has(a)));
+    return {
+      ...{ field, spots, stamp: stampOf(own) },
+      palette: mayPaint ? palette.map(([value, tile]) => ({ tile: tileOf(table, tile), value })) : [],
+      none: typeof none === 'string' || typeof none === 'number' ? none : null,
+    };
+  });
   const { seen } = map;
   const things = map.things.map(({ table, row: own, across, down, is }): ThingView => {
     const refs = is.map((one) => toRef(one.table, one.row));
@@ -135,7 +168,8 @@ export async function mapView(reading: Reading, id: string, row: number): Promis
   };
 }
 
-function readAsMap(reading: Reading, words: MapWords, at: RowAt) {
+/** A row as it is read as a map; throws UserError where it is none. */
+export function readAsMap(reading: Reading, words: MapWords, at: RowAt) {
   try {
     return readMap(reading, words, at, isTable);
   } catch (error) {

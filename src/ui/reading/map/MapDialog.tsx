@@ -1,7 +1,8 @@
 'use client';
+import { useContext } from 'react';
 import type { ReadingView, SetView } from '../reading-state';
 import { StageDialog } from '../StageDialog';
-import { useMap } from '../use-reading';
+import { ReadingMod, useMap } from '../use-reading';
 import { MapStage } from './MapStage';
 
 interface Props {
@@ -16,6 +17,7 @@ interface Props {
 /** A place as a map: its tiles, what stands on it, also outside of what the game shows, walked by keyboard. */
 export function MapDialog({ gameId, table, view, onView, onGo, onClose }: Props) {
   const { data, error } = useMap(gameId, table, view.row);
+  const modId = useContext(ReadingMod);
   return (
     <StageDialog
       {...{ data, error, onClose }}
@@ -27,7 +29,8 @@ export function MapDialog({ gameId, table, view, onView, onGo, onClose }: Props)
       {(map) => (
         <MapStage
           key={`${table} ${view.row}`}
-          {...{ gameId, map, onGo, onClose }}
+          {...{ gameId, map, modId, table, onGo, onClose }}
+          row={Number(view.row)}
           spot={view.spot}
           onSpot={(spot) => onView({ spot })}
           onWords={() => onView({ over: 'words', value: map.words, spot: '' })}

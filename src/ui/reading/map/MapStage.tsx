@@ -3,19 +3,28 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
+import ToggleButton from '@mui/material/ToggleButton';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { spotAt, type Point, type Spot } from '@/media/table/core/places/grid';
 import type { MapView } from '@/server/reading/map-view';
 import { number, plural } from '../../format';
+import { HistoryButtons } from '../../changes/HistoryButtons';
 import { useHues } from '../../kit/use-hues';
 import { moved, showing, wholeIn, zoomed, type Camera } from './camera';
 import type { Sight } from './map-messages';
 import { SpotSide } from './SpotSide';
+import { Palette } from './Palette';
 import { useCanvas } from './use-canvas';
+import { usePainting } from './use-painting';
 
 interface Props {
   readonly gameId: number;
   readonly map: MapView;
+  /** The mod that it is painted in; undefined where it is looked at as the game has it. */
+  readonly modId: number | undefined;
+  /** The row that is a map. */
+  readonly table: string;
+  readonly row: number;
   /** The spot that one is on, as `across:down`; empty for the first of what is seen. */
   readonly spot: string;
   readonly onSpot: (spot: string) => void;
@@ -40,11 +49,12 @@ function spotOf(text: string, { seen }: MapView): Spot {
 }
 
 /** The map itself with what lies on the spot that one is on beside it. */
-export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClose }: Props) {
+export function MapStage(props: Props) {
+  const { gameId, map, modId, table, row, spot: said, onSpot, onGo, onWords, onClose } = props;
   const [spot, setSpot] = useState(() => spotOf(said, map));
   const stage = useRef<HTMLDivElement>(null);
   const side = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ x: number; y: number; far: number } | undefined>(undefined);
+  const drag = useRef<{ x: number; y: number; far: number; isStroke: boolean } | undefined>(undefined);
   const [size, setSize] = useState<readonly [width: number, height: number]>();
   const [camera, setCamera] = useState<Camera>();
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
@@ -72,7 +82,10 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
         : undefined,
     [size, camera, spot.across, spot.down, map, hidden, hues],
   );
-  const box = useCanvas(gameId, map, sight);
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useCanvas(box, gameId, map, sight);
+  const painting = usePainting({ gameId, modId, table, row }, map, canvas);
+  const mayPaint = modId !== undefined && painting.brush !== undefined;
   // Keys may come faster than it is drawn.
   const latest = useRef(spot);
   const rest = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -98,6 +111,10 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
       const by = event.shiftKey ? FAR : 1;
       const { across, down } = latest.current;
       go({ across: across + by * arrow[0], down: down + by * arrow[1] });
+    } else if (event.key === 'p' && mayPaint) painting.turn(!painting.isOn);
+    else if (event.key === ' ' && painting.isOn) {
+      painting.touch(latest.current);
+      painting.end();
     } else if (event.key === '+' || event.key === '=') zoom(1);
     else if (event.key === '-') zoom(-1);
     else if (event.key === '0' && size) setCamera(wholeIn(map, ...size));
@@ -109,6 +126,16 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
   const pointOf = (event: { clientX: number; clientY: number }): Point => {
     const { left, top, width, height } = stage.current!.getBoundingClientRect();
     return { x: event.clientX - left - width / 2, y: event.clientY - top - height / 2 };
+  };
+  const spotUnder = ({ x, y }: Point): Spot =>
+    spotAt(map.grid, { x: camera!.x + x / camera!.scale, y: camera!.y + y / camera!.scale });
+  /** All spots between two points, so that a fast stroke has no gaps. */
+  const paintAlong = (from: Point, to: Point): void => {
+    const steps = Math.max(1, Math.ceil((2 * Math.hypot(to.x - from.x, to.y - from.y)) / camera!.scale));
+    for (let i = 0; i <= steps; i++)
+      painting.touch(
+        spotUnder({ x: from.x + ((to.x - from.x) * i) / steps, y: from.y + ((to.y - from.y) * i) / steps }),
+      );
   };
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}>
@@ -144,6 +171,19 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
               }
             />
           ))}
+        {mayPaint && (
+          <>
+            <HistoryButtons {...{ gameId, modId }} watched={false} />
+            <ToggleButton
+              value="paint"
+              size="small"
+              selected={painting.isOn}
+              onChange={() => painting.turn(!painting.isOn)}
+            >
+              Paint
+            </ToggleButton>
+          </>
+        )}
         <Button onClick={() => zoom(-1)} aria-label="Further away">
           −
         </Button>
@@ -170,24 +210,34 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
           onWheel={(event) => zoom(event.deltaY < 0 ? 1 : -1, pointOf(event))}
           onPointerDown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
-            drag.current = { x: event.clientX, y: event.clientY, far: 0 };
+            const isStroke =
+              painting.isOn && event.button === 0 && !event.shiftKey && !event.altKey && camera !== undefined;
+            drag.current = { x: event.clientX, y: event.clientY, far: 0, isStroke };
+            if (isStroke) painting.touch(spotUnder(pointOf(event)));
           }}
           onPointerMove={(event) => {
             const from = drag.current;
             if (!from || !camera) return;
             const [x, y] = [event.clientX - from.x, event.clientY - from.y];
             const far = from.far + Math.abs(x) + Math.abs(y);
-            drag.current = { x: event.clientX, y: event.clientY, far };
-            if (far >= LEAST_DRAG) setCamera((before) => before && moved(before, x, y));
+            drag.current = { ...from, x: event.clientX, y: event.clientY, far };
+            if (from.isStroke) paintAlong(pointOf({ clientX: from.x, clientY: from.y }), pointOf(event));
+            else if (far >= LEAST_DRAG) setCamera((before) => before && moved(before, x, y));
           }}
           onPointerUp={(event) => {
             const from = drag.current;
             drag.current = undefined;
-            if (!from || from.far >= LEAST_DRAG || !camera) return;
-            const { x, y } = pointOf(event);
-            go(spotAt(map.grid, { x: camera.x + x / camera.scale, y: camera.y + y / camera.scale }));
+            if (!from || !camera) return;
+            if (from.isStroke) painting.end();
+            else if (from.far >= LEAST_DRAG) return;
+            const spot = spotUnder(pointOf(event));
+            if (painting.isOn && event.altKey) painting.takeUp(spot);
+            go(spot);
           }}
-          onPointerCancel={() => (drag.current = undefined)}
+          onPointerCancel={() => {
+            if (drag.current?.isStroke) painting.end();
+            drag.current = undefined;
+          }}
           sx={{
             ...{ minWidth: 0, minHeight: 0, overflow: 'hidden', cursor: 'crosshair', touchAction: 'none' },
             '&:focus-visible': { outline: '2px solid', outlineColor: 'brass', outlineOffset: '-2px' },
@@ -195,7 +245,10 @@ export function MapStage({ gameId, map, spot: said, onSpot, onGo, onWords, onClo
         >
           <Box ref={box} sx={{ width: '100%', height: '100%' }} />
         </Box>
-        <SpotSide ref={side} {...{ map, spot, onGo }} onSpot={go} onBack={back} />
+        <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+          {painting.isOn && <Palette {...{ gameId, map, painting }} />}
+          <SpotSide ref={side} {...{ map, spot, onGo }} onSpot={go} onBack={back} />
+        </Box>
       </Box>
     </Box>
   );

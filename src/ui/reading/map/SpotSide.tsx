@@ -42,7 +42,15 @@ export function SpotSide({ map, spot, onSpot, onGo, onBack, ref }: Props) {
         onBack();
       }}
       sx={{
-        ...{ borderLeft: 1, borderColor: 'line', bgcolor: 'panel', overflow: 'auto', minHeight: 0, p: 1.5 },
+        ...{
+          borderLeft: 1,
+          borderColor: 'line',
+          bgcolor: 'panel',
+          overflow: 'auto',
+          flex: 1,
+          minHeight: 0,
+          p: 1.5,
+        },
         ...{ fontSize: 14 },
       }}
     >

@@ -23,6 +23,18 @@ export class Chunks {
     return this.made.get(`${column} ${row}`);
   }
 
+  /** Has the parts that a spot lies in drawn again. */
+  touch(spot: Spot): void {
+    const { x, y } = middleOf(this.map.grid, spot);
+    const range = (middle: number): readonly [number, number] => [
+      Math.floor(((middle - 0.75) * this.scale - 2) / CHUNK),
+      Math.floor(((middle + 0.75) * this.scale + 2) / CHUNK),
+    ];
+    const [columns, rows] = [range(x), range(y)];
+    for (let column = columns[0]; column <= columns[1]; column++)
+      for (let row = rows[0]; row <= rows[1]; row++) this.made.delete(`${column} ${row}`);
+  }
+
   /** Draws a part. */
   make(column: number, row: number): void {
     const canvas = new OffscreenCanvas(CHUNK, CHUNK);
@@ -86,30 +98,42 @@ export class Whole {
   /** Dots a spot. */
   readonly dots: number;
 
+  private readonly on: OffscreenCanvasRenderingContext2D;
+  private readonly hues: readonly string[];
+
   constructor(
-    { grid, wide, high, layers, tiles }: DrawnMap,
-    shown: readonly boolean[],
+    private readonly map: DrawnMap,
+    private readonly shown: readonly boolean[],
     pictures: ReadonlyMap<string, ImageBitmap>,
   ) {
+    const { wide, high, tiles } = map;
     const dots = Math.max(1, Math.min(4, Math.floor(4096 / Math.max(wide + 1, high))));
     this.dots = dots;
     this.canvas = new OffscreenCanvas(
       Math.min(8192, (wide + 1) * dots),
       Math.min(8192, Math.max(1, high) * dots),
     );
-    const on = this.canvas.getContext('2d')!;
-    const hues = tiles.map(
+    this.on = this.canvas.getContext('2d')!;
+    this.hues = tiles.map(
       ({ hue, url }) => meanOf(url === null ? undefined : pictures.get(url)) ?? `hsl(${hue} 35% 48%)`,
     );
-    const shift = grid === 'hexagons' ? dots / 2 : 0;
     for (let down = 0; down < high; down++)
-      for (let across = 0; across < wide; across++)
-        for (const [i, layer] of layers.entries()) {
-          const tile = shown[i] ? (layer[down * wide + across] ?? -1) : -1;
-          if (tile < 0) continue;
-          on.fillStyle = hues[tile]!;
-          on.fillRect(across * dots + ((down & 1) !== 0 ? shift : 0), down * dots, dots, dots);
-        }
+      for (let across = 0; across < wide; across++) this.draw({ across, down });
+  }
+
+  /** Draws a spot as it is by now. */
+  draw({ across, down }: Spot): void {
+    const { dots, on } = this;
+    const { grid, wide, layers } = this.map;
+    const shift = grid === 'hexagons' && (down & 1) !== 0 ? dots / 2 : 0;
+    const place = [across * dots + shift, down * dots, dots, dots] as const;
+    on.clearRect(...place);
+    for (const [i, layer] of layers.entries()) {
+      const tile = this.shown[i] ? (layer[down * wide + across] ?? -1) : -1;
+      if (tile < 0) continue;
+      on.fillStyle = this.hues[tile]!;
+      on.fillRect(...place);
+    }
   }
 }
 

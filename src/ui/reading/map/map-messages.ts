@@ -44,7 +44,15 @@ export interface Sight {
 }
 
 export type ToMapWorker =
-  | { readonly say: 'map'; readonly canvas: OffscreenCanvas; readonly map: DrawnMap }
+  | { readonly say: 'canvas'; readonly canvas: OffscreenCanvas }
+  | { readonly say: 'map'; readonly map: DrawnMap }
+  /** Spots of a layer that have another tile by now. */
+  | {
+      readonly say: 'paint';
+      readonly layer: number;
+      readonly spots: readonly number[];
+      readonly tile: number;
+    }
   | { readonly say: 'sight'; readonly sight: Sight };
 
 /** Told after each picture: how long it took, and whether parts of it are still to be drawn finer. */

@@ -14,23 +14,64 @@ let chunks: Chunks | undefined;
 let whole: { of: Whole; shown: string; pictures: number } | undefined;
 let isAsked = false;
 const pictures = new Map<string, ImageBitmap>();
+const asked = new Set<string>();
 /** What stands on a spot, by it. */
 let standing = new Map<string, DrawnThing[]>();
 
 self.onmessage = ({ data }: MessageEvent<ToMapWorker>) => {
-  if (data.say === 'map') {
-    ({ canvas, map } = data);
-    standing = new Map();
-    for (const thing of map.things) {
-      const key = `${thing.across} ${thing.down}`;
-      const own = standing.get(key);
-      if (own) own.push(thing);
-      else standing.set(key, [thing]);
-    }
-    void fetchPictures(map);
-  } else ({ sight } = data);
+  if (data.say === 'canvas') ({ canvas } = data);
+  else if (data.say === 'sight') ({ sight } = data);
+  else if (data.say === 'paint') paint(data.layer, data.spots, data.tile);
+  else take(data.map);
   ask();
 };
+
+/** A map, or the same one with other tiles on some spots, of which only these are drawn anew. */
+function take(next: DrawnMap): void {
+  const before = map;
+  standing = new Map();
+  for (const thing of next.things) {
+    const key = `${thing.across} ${thing.down}`;
+    const own = standing.get(key);
+    if (own) own.push(thing);
+    else standing.set(key, [thing]);
+  }
+  if (before && isOfSameForm(before, next)) {
+    next.layers.forEach((layer, i) => {
+      const own = before.layers[i]!;
+      layer.forEach((tile, spot) => {
+        if (own[spot] !== tile) put(before, i, spot, tile);
+      });
+    });
+    map = { ...next, layers: before.layers };
+  } else {
+    map = next;
+    chunks = undefined;
+    whole = undefined;
+  }
+  void fetchPictures(map);
+}
+
+const isOfSameForm = (a: DrawnMap, b: DrawnMap): boolean =>
+  a.grid === b.grid &&
+  a.wide === b.wide &&
+  a.high === b.high &&
+  a.layers.length === b.layers.length &&
+  a.layers.every((layer, i) => layer.length === b.layers[i]!.length) &&
+  JSON.stringify(a.tiles) === JSON.stringify(b.tiles);
+
+function paint(layer: number, spots: readonly number[], tile: number): void {
+  if (!map?.layers[layer]) return;
+  for (const spot of spots) put(map, layer, spot, tile);
+  void fetchPictures(map);
+}
+
+function put({ layers, wide }: DrawnMap, layer: number, spot: number, tile: number): void {
+  layers[layer]![spot] = tile;
+  const at = { across: spot % wide, down: Math.floor(spot / wide) };
+  chunks?.touch(at);
+  whole?.of.draw(at);
+}
 
 function ask(): void {
   if (isAsked) return;
@@ -41,9 +82,14 @@ function ask(): void {
   });
 }
 
-/** Fetches what tiles and things are drawn with, a few at a time. */
-async function fetchPictures({ tiles, things }: DrawnMap): Promise<void> {
-  const wanted = [...new Set([...tiles, ...things].flatMap(({ url }) => (url === null ? [] : [url])))];
+/** Fetches what tiles on the map and things are drawn with, a few at a time. */
+async function fetchPictures({ tiles, layers, things }: DrawnMap): Promise<void> {
+  const inUse = new Set(layers.flatMap((layer) => [...new Set(layer)]));
+  const shown = tiles.filter((_, tile) => inUse.has(tile));
+  const wanted = [...new Set([...shown, ...things].flatMap(({ url }) => (url === null ? [] : [url])))].filter(
+    (url) => !asked.has(url),
+  );
+  for (const url of wanted) asked.add(url);
   const next = async (): Promise<void> => {
     for (let url = wanted.shift(); url !== undefined; url = wanted.shift()) {
       try {

@@ -1,21 +1,11 @@
 'use client';
-import { useEffect, useRef, type RefObject } from 'react';
+import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
 import type { MapView } from '@/server/reading/map-view';
-import { uiOf } from '@/media/ui';
+import { glanceOf, hueOf } from './tile-looks';
 import type { DrawnMap, FromMapWorker, Sight, ToMapWorker } from './map-messages';
 
-/** A hue for a name, the same each time. */
-function hueOf(text: string): number {
-  let sum = 0;
-  for (let i = 0; i < text.length; i++) sum = (sum * 31 + text.charCodeAt(i)) >>> 0;
-  return sum % 360;
-}
-
 function drawn(gameId: number, map: MapView): DrawnMap {
-  const urlOf = (entry: MapView['tiles'][number]['entry']): string | null => {
-    const glance = entry && uiOf(entry.kind)?.glance;
-    return glance ? `/api/games/${gameId}/entries/${entry.archiveId}/${entry.index}/${glance}` : null;
-  };
+  const urlOf = (entry: MapView['tiles'][number]['entry']): string | null => glanceOf(gameId, entry);
   return {
     ...{ grid: map.grid, wide: map.wide, high: map.high, seen: map.seen },
     tiles: map.tiles.map(({ title, entry }) => ({ hue: hueOf(title), url: urlOf(entry) })),
@@ -24,18 +14,35 @@ function drawn(gameId: number, map: MapView): DrawnMap {
   };
 }
 
+export interface Canvas {
+  /** Draws spots of a layer with another tile, before the server has said so. */
+  paint(layer: number, spots: readonly number[], tile: number): void;
+  /** Draws it as the server says that it is. */
+  redraw(): void;
+}
+
 /**
  * A canvas in a box that a worker draws a map in, off the page's main thread. What the worker tells of each picture stands as data of the box and makes no other work for the page: whether all of it is drawn,
  * how long it took, and its number.
  */
 export function useCanvas(
+  box: RefObject<HTMLDivElement | null>,
   gameId: number,
   map: MapView,
   sight: Sight | undefined,
-): RefObject<HTMLDivElement | null> {
-  const box = useRef<HTMLDivElement>(null);
+): Canvas {
   const worker = useRef<Worker>(undefined);
-  const latest = useRef<Sight>(undefined);
+  const latest = useRef<{ sight: Sight | undefined; map: MapView }>({ sight, map });
+  const say = useCallback((message: ToMapWorker, passed: Transferable[] = []): void => {
+    worker.current?.postMessage(message, passed);
+  }, []);
+  const redraw = useCallback((): void => {
+    const now = drawn(gameId, latest.current.map);
+    say(
+      { say: 'map', map: now },
+      now.layers.map(({ buffer }) => buffer as ArrayBuffer),
+    );
+  }, [gameId, say]);
   useEffect(() => {
     // A canvas is given away once; each worker has its own.
     const canvas = document.createElement('canvas');
@@ -51,19 +58,28 @@ export function useCanvas(
       dataset.count = String(++count);
       dataset.drawn = data.isWhole ? 'whole' : 'part';
     };
-    const message: ToMapWorker = { say: 'map', canvas: offscreen, map: drawn(gameId, map) };
-    made.postMessage(message, [offscreen, ...message.map.layers.map(({ buffer }) => buffer as ArrayBuffer)]);
     worker.current = made;
-    if (latest.current) made.postMessage({ say: 'sight', sight: latest.current } satisfies ToMapWorker);
+    say({ say: 'canvas', canvas: offscreen }, [offscreen]);
+    redraw();
+    if (latest.current.sight) say({ say: 'sight', sight: latest.current.sight });
     return () => {
       made.terminate();
       canvas.remove();
       delete dataset.drawn;
     };
-  }, [gameId, map]);
+  }, [box, say, redraw]);
   useEffect(() => {
-    latest.current = sight;
-    if (sight) worker.current?.postMessage({ say: 'sight', sight } satisfies ToMapWorker);
-  }, [sight]);
-  return box;
+    const isFirst = latest.current.map === map;
+    latest.current.map = map;
+    if (!isFirst) redraw();
+  }, [map, redraw]);
+  useEffect(() => {
+    latest.current.sight = sight;
+    if (sight) say({ say: 'sight', sight });
+  }, [sight, say]);
+  const paint = useCallback<Canvas['paint']>(
+    (layer, spots, tile) => say({ say: 'paint', layer, spots, tile }),
+    [say],
+  );
+  return useMemo(() => ({ paint, redraw }), [paint, redraw]);
 }

@@ -3,6 +3,7 @@ export { guessMaps, spelledMap, type MapSource } from './guess-map';
 export { MAP_OF, parseMapWords, type MapWords, type Standing } from './map-words';
 export {
   NO_TILE,
+  placeOfField,
   readMap,
   UNKNOWN_TILE,
   type MapLayer,

@@ -23,6 +23,20 @@ export interface MapLayer {
   readonly table: number | undefined;
   /** A row of that table for each spot, row by row; -1 for none, -2 for a number that no row has. Where numbers mean no rows they stand as they are. */
   readonly tiles: Int32Array;
+  /** What stands for no tile in its list, as it stands there first; undefined where each spot has one. */
+  readonly none: Cell | undefined;
+  /** What stands for each row of that table in the list; empty where numbers mean none. */
+  readonly values: ReadonlyMap<string | number, number>;
+}
+
+/** Where a field of a row lies: its column, and what leads to it within the cell. */
+export function placeOfField(
+  { columns }: Pick<DataTable, 'columns'>,
+  path: string,
+): { column: string; within: string[] } {
+  if (columns.some(({ name }) => name === path)) return { column: path, within: [] };
+  const [column, ...within] = path.split('.');
+  return { column: column!, within };
 }
 
 /** The part of a place that the game shows, in spots. */
@@ -48,12 +62,10 @@ export const NO_TILE = -1;
 export const UNKNOWN_TILE = -2;
 
 /** A value by the path of its field, through records only. */
-function single({ columns }: DataTable, row: number, path: string): Cell | undefined {
-  const whole = columns.find(({ name }) => name === path);
-  if (whole) return whole.cells[row];
-  const steps = path.split('.');
-  let at = columns.find(({ name }) => name === steps[0])?.cells[row];
-  for (const step of steps.slice(1)) at = isRecord(at) ? at.get(step) : undefined;
+function single({ columns }: Pick<DataTable, 'columns'>, row: number, path: string): Cell | undefined {
+  const { column, within } = placeOfField({ columns }, path);
+  let at = columns.find(({ name }) => name === column)?.cells[row];
+  for (const step of within) at = isRecord(at) ? at.get(step) : undefined;
   return at;
 }
 
@@ -109,7 +121,11 @@ export function readMap(
       const row = means.key.rows.get(one);
       return row ?? (one === 0 || one === -1 || one === '' ? NO_TILE : UNKNOWN_TILE);
     });
-    return { field, table: means?.to, tiles };
+    const none = tiles.indexOf(NO_TILE);
+    return {
+      ...{ field, table: means?.to, tiles, none: none < 0 ? undefined : cell[none] },
+      values: means?.key.rows ?? new Map<string | number, number>(),
+    };
   });
   const part = words.seen;
   const [across, down, seenWide, seenHigh] = part

@@ -141,7 +141,7 @@ export function otherTongue(table: DescribedLines, tongue: string): TongueEdit |
     else if (node instanceof HeldRecord) copier.setFields(node, values);
     else throw noWord(table, tongue);
   }
-  const { copies: _, ...edited } = copier.finish();
+  const edited = copier.finish();
   return { edited, entryOf: (line) => edited.newNumbers[entries[line]!.find((one) => one !== undefined)!] };
 }
 
