@@ -1,4 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
@@ -10,6 +11,41 @@ function seedIn(folder: string): string {
   const program = fs.readFileSync(path.join(folder, 'quillmoor.bin'));
   const at = Math.floor(program.length * 0.61) | 7;
   return program.subarray(at, at + 4).toString('hex');
+}
+
+/** Tiles of a place are painted, one by keyboard and some by a stroke, and taken back one after the other. */
+async function paintJetty(page: Page, game: number): Promise<void> {
+  await page.goto(`/games/${game}/read?table=tables%2Fplaces.cbor&row=0&over=map`);
+  const map = page.getByRole('application', { name: 'Map' });
+  const where = page.getByRole('status', { name: 'Where one is' });
+  const strokes = page.getByRole('status', { name: 'Strokes' });
+  const tiles = page.getByRole('group', { name: 'Tiles' });
+  await expect(map.locator('[data-drawn=whole]')).toBeVisible();
+  await map.press('p');
+  await tiles.getByRole('button', { name: 'water' }).click();
+  await map.press('ArrowRight');
+  await expect(where).toHaveText('1 across, 0 down: stone');
+  await map.press(' ');
+  await expect(where).toHaveText('1 across, 0 down: water');
+  await tiles.getByRole('button', { name: 'planks' }).click();
+  const { x, y, width, height } = (await map.boundingBox())!;
+  await page.mouse.move(x + width * 0.3, y + height * 0.4);
+  await page.mouse.down();
+  await page.mouse.move(x + width * 0.5, y + height * 0.42, { steps: 3 });
+  await page.mouse.up();
+  await expect(where).toHaveText(/^\d across, 3 down: planks/);
+  await expect(strokes).toHaveText('Each stroke is a step of the mod.');
+  // What lies there is taken up, and painted with.
+  await page.keyboard.down('Alt');
+  await page.mouse.click(x + width * 0.6, y + height * 0.8);
+  await page.keyboard.up('Alt');
+  await expect(tiles.getByRole('button', { name: 'water' })).toHaveAttribute('aria-pressed', 'true');
+  await map.press('Control+z');
+  await expect(page.getByText(/^Undone: tiles of jetty: \d spots of planks\.$/)).toBeVisible();
+  await map.press('Control+z');
+  await expect(page.getByText('Undone: tiles of jetty: a spot of water.')).toBeVisible();
+  await page.goto(`/games/${game}/read?table=tables%2Fplaces.cbor&row=0&over=map&spot=1:0`);
+  await expect(where).toHaveText('1 across, 0 down: stone');
 }
 
 test('a project under a mask: its tables are read row by row along what points where, and what nothing names is told', async ({
@@ -293,6 +329,7 @@ test('a project under a mask: its tables are read row by row along what points w
     await expect(inWords.getByRole('listitem').first()).toContainText('Ibis comes to jetty.');
     await page.getByRole('button', { name: 'Undo a step' }).click();
     await expect(inWords.getByRole('listitem').first()).toContainText('Odd Marren comes to jetty.');
+    await paintJetty(page, game.id);
     await page.goto(`/games/${game.id}/changes`);
     await page.getByText('people.cbor').first().click();
     const words = page.getByRole('region', { name: 'In words' });

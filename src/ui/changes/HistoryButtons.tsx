@@ -17,11 +17,14 @@ export function HistoryButtons({
   gameId,
   modId,
   watched,
+  isKeyed = true,
 }: {
   gameId: number;
   modId: number;
   /** Whether changes may come without anybody's asking. */
   watched: boolean;
+  /** Whether keys do it as well; not where buttons of the same mod stand behind, which listen already. */
+  isKeyed?: boolean;
 }) {
   const url = `games/${gameId}/mods/${modId}/history`;
   const { data } = useQuery({
@@ -35,6 +38,7 @@ export function HistoryButtons({
   );
   const { mutate } = travel;
   useEffect(() => {
+    if (!isKeyed) return;
     const onKey = (event: KeyboardEvent): void => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable=true]');
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || typing) return;
@@ -43,7 +47,7 @@ export function HistoryButtons({
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [mutate]);
+  }, [isKeyed, mutate]);
   const buttons = [
     ['undo', 'Undo a step', UndoIcon, data?.undo],
     ['redo', 'Do a step again', RedoIcon, data?.redo],

@@ -173,7 +173,7 @@ export function MapStage(props: Props) {
           ))}
         {mayPaint && (
           <>
-            <HistoryButtons {...{ gameId, modId }} watched={false} />
+            <HistoryButtons {...{ gameId, modId }} watched={false} isKeyed={false} />
             <ToggleButton
               value="paint"
               size="small"
