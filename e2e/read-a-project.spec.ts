@@ -330,6 +330,19 @@ test('a project under a mask: its tables are read row by row along what points w
     await page.getByRole('button', { name: 'Undo a step' }).click();
     await expect(inWords.getByRole('listitem').first()).toContainText('Odd Marren comes to jetty.');
     await paintJetty(page, game.id);
+    // A list within a row gets an item more, which is changed by itself, until both are undone.
+    await page.goto(`/games/${game.id}/read?table=tables%2Frecipes.cbor&row=0`);
+    const lists = row.getByRole('button', { name: /^Another like item \d$/ });
+    await expect(lists.first()).toBeVisible();
+    const items = await lists.count();
+    await lists.first().click();
+    await expect(lists).toHaveCount(items + 1);
+    await row.getByRole('button', { name: 'Take item 2 out' }).first().click();
+    await expect(lists).toHaveCount(items);
+    await page.getByRole('button', { name: 'Undo a step' }).click();
+    await expect(lists).toHaveCount(items + 1);
+    await page.getByRole('button', { name: 'Undo a step' }).click();
+    await expect(lists).toHaveCount(items);
     await page.goto(`/games/${game.id}/changes`);
     await page.getByText('people.cbor').first().click();
     const words = page.getByRole('region', { name: 'In words' });

@@ -27,7 +27,7 @@ import { openReading } from './open-reading';
 import { MOST_TABLE_BYTES } from './laid-tables';
 import { namesIn, rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
-import { writeBeside } from './write-beside';
+import { writeBeside, type TableWork } from './write-beside';
 
 /** A value that somebody wants to be another one. */
 export interface CellAsked {
@@ -153,18 +153,32 @@ export async function layValues(
   values: readonly LaidValue[],
   what: string,
 ): Promise<FitShown | null> {
+  return layWork(gameId, modId, of, row, what, (rowInFile) => ({
+    sort: 'cells',
+    edits: values.map(({ within, before, value }) => {
+      const edit: TableEdit = { table: of.table.name, row: rowInFile, column, within, value };
+      return { edit, before };
+    }),
+  }));
+}
+
+/** Writes into the file that a row stands in, as one step of the mod that is called so. */
+export async function layWork(
+  gameId: number,
+  modId: number,
+  of: GameTable,
+  row: number,
+  what: string,
+  work: (rowInFile: number) => TableWork,
+): Promise<FitShown | null> {
   const isRowAFile = of.files.length > 1;
   const file = of.files[isRowAFile ? row : 0]!;
   const opened = await openedEntry(gameId, file.archiveId, file.index);
   const slot = await changeSlot(opened);
-  const edits = values.map(({ within, before, value }) => {
-    const edit: TableEdit = { table: of.table.name, row: isRowAFile ? 0 : row, column, within, value };
-    return { edit, before };
-  });
   // What it is written into is read once nobody else is at the mod: of two who change cells of one file neither loses theirs.
   return asStep(modId, what.slice(0, 200), [slot], () =>
     makeInMod(opened, modId, slot, file.path, (bytes) =>
-      writeBeside({ bytes, name: file.path, work: { sort: 'cells', edits } }),
+      writeBeside({ bytes, name: file.path, work: work(isRowAFile ? 0 : row) }),
     ),
   );
 }

@@ -14,6 +14,7 @@ import { readBlob } from '../storage/storage';
 import { quietJob, TestBed } from '../testing/bed';
 import { changeInWords } from './change-words';
 import { checkCellIn, editCell, type CellAsked } from './edit-cell';
+import { editItem } from './edit-item';
 import { comparedLevel, hasOtherGames, hidingIn, levelsOf } from './levels';
 import { openReading } from './open-reading';
 import { readingOverview, rowsView } from './reading-view';
@@ -174,6 +175,35 @@ describe('a cell that is changed', () => {
       ['item', null],
       ['count', count.text],
     ]);
+    // A list of records gets one more behind the one that it is like, and loses one.
+    const item = async (row: number, modId: number) =>
+      (await rowView(await openReading(game.id, modId), recipes, row)).values.find(
+        ({ name }) => name === 'from',
+      )!.within;
+    const before = (await item(1, own)).length;
+    const of = { table: recipes, row: 1, column: 'from', within: [0] };
+    const [first] = await item(1, own);
+    await editItem(game.id, own, { ...of, does: 'copy', was: first!.item! });
+    expect((await item(1, own)).map(({ item: said }) => said).slice(0, 2)).toEqual([
+      first!.item,
+      first!.item,
+    ]);
+    expect(await item(1, own)).toHaveLength(before + 1);
+    await expect(
+      editItem(game.id, own, { ...of, within: [9], does: 'remove', was: first!.item! }),
+    ).rejects.toThrow(/another list by now/);
+    await editItem(game.id, own, { ...of, within: [1], does: 'remove', was: first!.item! });
+    expect(await item(1, own)).toHaveLength(before);
+    await expect(
+      editItem(game.id, own, {
+        table: 'loose/prices.csv',
+        row: 1,
+        column: 'price',
+        within: [0],
+        does: 'copy',
+        was: '',
+      }),
+    ).rejects.toThrow(/its form is CSV/);
     const prices = { table: 'loose/prices.csv', row: 1 };
     expect((await editCell(game.id, own, asked('price', '5', '6', prices), false)).isWritten).toBe(true);
     const scenes = { table: 'scenes/*.scene', row: 1 };

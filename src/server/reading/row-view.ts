@@ -12,6 +12,7 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
+import { itemAsSaid, mayResizeLists } from './edit-item';
 import { freeKey, mayResize } from './edit-rows';
 import { isLevel } from './level-view';
 import { mapOf } from './map-view';
@@ -38,6 +39,8 @@ export interface ValueView {
   readonly called: string | null;
   /** Whether it is one of several that have names. */
   readonly hasNames: boolean;
+  /** What it is told apart by as an item of a list that may have other numbers of items; null where it is none. */
+  readonly item: string | null;
   /** As the game has it, where a mod has it otherwise. */
   readonly was: string | null;
   /** More than are told. */
@@ -107,6 +110,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
         !path.startsWith(NAME_COLUMN) &&
         isLeaf(cell),
       means: link ? tables[link.to]!.id : null,
+      item: typeof place.at(-1) === 'number' && mayResizeLists(of) ? itemAsSaid(cell) : null,
       was: parts.length > 0 || !rowBefore || sameCell(before, cell) ? null : spelledCell(before),
       ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },
       text: parts.length > 0 ? '' : spelledCell(cell),

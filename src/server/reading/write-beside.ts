@@ -1,5 +1,12 @@
-import { sameCell, valueWithin, type Cell, type RowEdit, type TableEdit } from '@/media/table/core';
-import { tablesOf, writeTableRow, writeTables } from '@/media/table/node';
+import {
+  sameCell,
+  valueWithin,
+  type Cell,
+  type ItemEdit,
+  type RowEdit,
+  type TableEdit,
+} from '@/media/table/core';
+import { tablesOf, writeTableItem, writeTableRow, writeTables } from '@/media/table/node';
 import { UserError } from '@/platform/user-error';
 import { hasLookThread, lookBeside } from '../looking/look-threads';
 import { mediaScriptFor } from '../opening/scripts';
@@ -10,6 +17,12 @@ export type TableWork =
   | {
       readonly sort: 'cells';
       readonly edits: readonly { readonly edit: TableEdit; readonly before: Cell | undefined }[];
+    }
+  | {
+      readonly sort: 'item';
+      readonly edit: ItemEdit;
+      /** The list as it stood. */
+      readonly before: Cell | undefined;
     }
   | {
       readonly sort: 'row';
@@ -40,6 +53,12 @@ export function writeHere({ bytes, name, work }: TableAsked): Uint8Array {
       mediaScriptFor,
       work.edits.map(({ edit }) => edit),
     );
+  }
+  if (work.sort === 'item') {
+    const { edit, before } = work;
+    if (!sameCell(valueWithin(cellAt(edit.table, edit.column, edit.row), edit.within), before))
+      throw isOther(name, 'this list');
+    return writeTableItem(bytes, name, edit);
   }
   const { edit, count, before } = work;
   const now = tables.find((one) => one.name === edit.table);

@@ -7,6 +7,7 @@ import { uiOf } from '@/media/ui';
 import type { ValueView } from '@/server/reading/row-view';
 import { number } from '../format';
 import { PageLink } from '../kit/PageLink';
+import { ItemButtons } from './ItemButtons';
 import { RowLink } from './RowLink';
 import { ValueEdit, type CellAt } from './ValueEdit';
 
@@ -124,6 +125,7 @@ export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props)
             {more > 0 && <Box sx={{ color: 'ink2', fontSize: 12.5 }}>and {number(more)} more</Box>}
           </Box>
         </Box>
+        {modId !== undefined && value.item !== null && <ItemButtons {...{ gameId, modId, value, at }} />}
         {mayEdit && (
           <IconButton
             className="pen"

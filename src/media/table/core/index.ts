@@ -23,11 +23,13 @@ export {
   writeCells,
   writeDescribedCells,
   writeDescribedRow,
+  writeItem,
   writeRow,
   type CellChange,
   type CellClash,
   type MergedCells,
   type TableChanges,
+  type ItemEdit,
   type RowEdit,
   type TableEdit,
 } from './edit';

@@ -10,6 +10,7 @@ export {
   knowTables,
   mergeTableFiles,
   tablesOf,
+  writeTableItem,
   writeTableRow,
   writeTables,
   type TablesRead,

@@ -12,10 +12,12 @@ import {
   writeCells,
   writeDescribedCells,
   writeDescribedRow,
+  writeItem,
   writeRow,
   type DataTable,
   type MergedCells,
   type ReadTables,
+  type ItemEdit,
   type RowEdit,
   type TableEdit,
 } from '../core';
@@ -81,6 +83,10 @@ export function writeTableRow(
   if (script) return writeDescribedRow(script, bytes, name, nodePrimitives, edit);
   return writeRow(bytes, name, edit, readOpen);
 }
+
+/** A file of tables of an open form with an item more or less in a list within a cell; see `writeItem`. */
+export const writeTableItem = (bytes: Uint8Array, name: string, edit: ItemEdit): Uint8Array =>
+  writeItem(bytes, name, edit, readOpen);
 
 /** Several changes of one file of tables put together value by value; undefined where one changes more than values. */
 export function mergeTableFiles(

@@ -1,15 +1,11 @@
-import { parseTree, type Node } from 'jsonc-parser';
 import Papa from 'papaparse';
-import { isSeq, parseDocument, type ParsedNode, type YAMLSeq } from 'yaml';
 import { FormatError } from '@/core/bytes';
 import { replaced, rowsOf, shellOf, type Span } from '@/media/text/core/lines';
 import type { Cell } from '../cell';
 import type { DataTable, Place } from '../data-table';
 import { hasHeading, readOpenTables, type ReadTables } from '../read-open';
-import { cborSpans } from './cbor-cells';
 import { sameCell } from './compare-tables';
-import { packSpans } from './pack-cells';
-import { resizedCbor, resizedPack } from './row-counts';
+import { resizedList } from './resize-list';
 import { writeCells } from './write-cells';
 
 /** A row more, like another one, or one less. */
@@ -86,92 +82,10 @@ function resized(
   list: Place | undefined,
 ): Uint8Array | undefined {
   const { count } = tables.find((one) => one.name === table)!;
-  if (form === 'CBOR' || form === 'MessagePack') {
-    const asked = [list!, [...list!, row], [...list!, count - 1]].map((place) => ({ place, value: null }));
-    const find = (own: (typeof asked)[number]) =>
-      (form === 'CBOR' ? cborSpans(bytes, [own]) : packSpans(bytes, [own], name))[0];
-    const [whole, one, last] = asked.map(find);
-    if (!whole || !one || !last) return undefined;
-    return (form === 'CBOR' ? resizedCbor : resizedPack)(bytes, { whole, one, last, count, does });
-  }
+  if (list) return resizedList(bytes, name, form, { list, count, at: row, does, behind: count - 1 });
   const shell = shellOf(bytes);
-  if (!shell) return undefined;
-  const { text, lineEnd } = shell;
-  const span =
-    form === 'JSON'
-      ? inJson(text, list!, row, does)
-      : form === 'YAML'
-        ? inYaml(text, list!, row, does, lineEnd)
-        : form === 'CSV'
-          ? inColumns(text, row, does, lineEnd)
-          : undefined;
-  return span && shell.wrap(replaced(text, [span]));
-}
-
-interface Item {
-  readonly from: number;
-  readonly to: number;
-}
-
-/** A copy behind the last of items that have something between them, or one with what is between it and the next taken out. */
-function amongItems(
-  text: string,
-  items: readonly Item[],
-  row: number,
-  does: RowEdit['does'],
-  first: string,
-): Span {
-  const [own, last, before] = [items[row]!, items.at(-1)!, items.at(-2)];
-  if (does === 'copy') {
-    const between = before ? text.slice(before.to, last.from) : first;
-    return { from: last.to, to: last.to, text: between + text.slice(own.from, own.to) };
-  }
-  return row > 0
-    ? { from: items[row - 1]!.to, to: own.to, text: '' }
-    : { from: own.from, to: items[1]!.from, text: '' };
-}
-
-function inJson(text: string, list: Place, row: number, does: RowEdit['does']): Span | undefined {
-  let node: Node | undefined = parseTree(text);
-  for (const step of list)
-    node =
-      typeof step === 'number'
-        ? node?.children?.[step]
-        : node?.children?.findLast(({ children }) => children?.[0]?.value === step)?.children?.[1];
-  const items = node?.children?.map(({ offset, length }) => ({ from: offset, to: offset + length }));
-  if (node?.type !== 'array' || !items?.[row]) return undefined;
-  // What stands before the first is what stands between others, behind a comma.
-  return amongItems(text, items, row, does, `,${text.slice(node.offset + 1, items[0]!.from)}`);
-}
-
-function inYaml(
-  text: string,
-  list: Place,
-  row: number,
-  does: RowEdit['does'],
-  lineEnd: string,
-): Span | undefined {
-  const document = parseDocument(text, { logLevel: 'silent', uniqueKeys: false });
-  const node = (list.length === 0 ? document.contents : document.getIn(list, true)) as unknown;
-  if (!isSeq(node)) return undefined;
-  const { items, flow, range } = node as YAMLSeq<ParsedNode> & { range?: readonly number[] | null };
-  const ranges = items.map((item) => item?.range);
-  if (!range || !ranges[row] || ranges.some((one) => !one)) return undefined;
-  if (flow) {
-    const own = ranges.map((one) => ({ from: one![0], to: one![1] }));
-    return amongItems(text, own, row, does, ', ');
-  }
-  // An item begins with the line of its dash and goes on to that of the next.
-  const dashes = ranges.map((one) => text.lastIndexOf('-', one![0] - 1));
-  const starts = dashes.map((dash) => text.lastIndexOf('\n', dash) + 1);
-  const isOwnLine = starts.every((start, i) => /^ *$/.test(text.slice(start, dashes[i])));
-  if (!isOwnLine) return undefined;
-  const end = Math.max(...ranges.map((one) => one![2]!));
-  const lines = [...starts, end];
-  if (does === 'remove') return { from: lines[row]!, to: lines[row + 1]!, text: '' };
-  const own = text.slice(lines[row], lines[row + 1]);
-  const isEnded = end === 0 || text[end - 1] === '\n';
-  return { from: end, to: end, text: isEnded ? own : `${lineEnd}${own.replace(/\r?\n$/, '')}` };
+  const span = shell && inColumns(shell.text, row, does, shell.lineEnd);
+  return span && shell.wrap(replaced(shell.text, [span]));
 }
 
 function inColumns(text: string, row: number, does: RowEdit['does'], lineEnd: string): Span | undefined {
