@@ -37,7 +37,7 @@ async function paintJetty(page: Page, game: number): Promise<void> {
   await expect(strokes).toHaveText('Each stroke is a step of the mod.');
   // What lies there is taken up, and painted with.
   await page.keyboard.down('Alt');
-  await page.mouse.click(x + width * 0.6, y + height * 0.8);
+  await page.mouse.click(x + width * 0.75, y + height * 0.6);
   await page.keyboard.up('Alt');
   await expect(tiles.getByRole('button', { name: 'water' })).toHaveAttribute('aria-pressed', 'true');
   await map.press('Control+z');
