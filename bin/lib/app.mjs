@@ -32,7 +32,7 @@ export async function buildPages(root, say) {
   const stampFile = path.join(root, '.next', 'zero-latch-stamp');
   const stamp = sourceStamp(root);
   if (fs.existsSync(stampFile) && fs.readFileSync(stampFile, 'utf8') === stamp) return;
-  say('Building the pages; this takes a minute or two, once ...');
+  say('Building the pages; this takes a minute, once ...');
   const result = await runChild(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe'],
