@@ -1,5 +1,4 @@
-import { FormatError } from '../bytes';
-import { asInteger, canonical, describeValue, type FieldType, type RecordNode, type Value } from '../script';
+import { numberOfBits, putBits, type FieldType, type RecordNode, type Value } from '../script';
 
 interface FieldValues {
   field(node: RecordNode, index: number): Value;
@@ -12,18 +11,8 @@ export function composeBits(values: FieldValues, node: RecordNode, container: Fi
   let pattern = 0n;
   for (const index of role.fields) {
     const part = node.type.fields[index]!;
-    if (part.shape.sort !== 'bits') continue;
-    const { from, width, signed } = part.shape;
-    const value = BigInt(asInteger(values.field(node, index)));
-    const fits = signed ? BigInt.asIntN(width, value) === value : BigInt.asUintN(width, value) === value;
-    if (!fits)
-      throw new FormatError('does-not-fit', {
-        fieldPath: `${node.path}.${part.name}`,
-        expected: `a ${signed ? 'signed ' : ''}number of ${width} bits`,
-        actual: describeValue(canonical(value)),
-      });
-    pattern |= BigInt.asUintN(width, value) << BigInt(from);
+    if (part.shape.sort === 'bits')
+      pattern = putBits(pattern, part.shape, values.field(node, index), `${node.path}.${part.name}`);
   }
-  const bits = 8 * shape.scalar.size;
-  return canonical(shape.scalar.name.startsWith('i') ? BigInt.asIntN(bits, pattern) : pattern);
+  return numberOfBits(pattern, shape);
 }

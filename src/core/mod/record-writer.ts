@@ -1,4 +1,4 @@
-import { FormatError, refOfBytes, type BytesRef } from '../bytes';
+import { collect, FormatError, refOfBytes, type BytesRef } from '../bytes';
 import {
   asCount,
   asInteger,
@@ -112,6 +112,10 @@ export class RecordWriter {
       case 'ended text':
       case 'counted text':
       case 'text':
+        if (field.isPayload && typeof value === 'object' && 'chunks' in value) {
+          piece.ref(this.wholeText(value, shape, field, node));
+          return;
+        }
         if (this.plainText(piece, value, read, shape, node)) return;
         piece.bytes(this.textBytes(rawOf(value, read), value, shape, node));
         return;
@@ -135,6 +139,27 @@ export class RecordWriter {
         remedy: field.isPayload
           ? `The script does not derive the size that ${field.name} is read with from the payload`
           : undefined,
+      });
+    return ref;
+  }
+
+  /** The bytes of an entry that are a text: as long as its field, or with its end once, which comes last. */
+  private wholeText(ref: BytesRef, shape: FieldShape, field: FieldType, node: RecordNode): BytesRef {
+    if (shape.sort === 'text') return this.exactBytes(ref, { ...shape, sort: 'bytes' }, field, node);
+    if (shape.sort !== 'ended text') return ref;
+    const bytes = collect(ref);
+    const unit = shape.encoding.startsWith('utf-16') ? 2 : 1;
+    const isEnd = (at: number): boolean => {
+      const [low, high] = shape.encoding === 'utf-16be' ? [at + 1, at] : [at, at + 1];
+      return bytes[low] === shape.end && (unit === 1 || bytes[high] === 0);
+    };
+    let end = 0;
+    while (end < bytes.length && !isEnd(end)) end += unit;
+    if (end + unit !== bytes.length)
+      throw new FormatError('does-not-fit', {
+        expected: `one byte ${shape.end} that ends it`,
+        actual: end < bytes.length ? `one at ${end} of ${bytes.length}` : 'none',
+        why: 'it would be read as another text',
       });
     return ref;
   }

@@ -1,5 +1,5 @@
 import type { Archive, Entry } from '../archive';
-import { FormatError, withFacts, type BytesRef } from '../bytes';
+import { firstDifference, FormatError, withFacts, type BytesRef } from '../bytes';
 import { asTruth, resolveSeal, seal, type ResolvedStep } from '../script';
 import { sameSteps } from './same-steps';
 import type { NewPayload, WriteEvaluation } from './write-evaluation';
@@ -24,10 +24,27 @@ export function sealChange(
       expected: 'nothing, since the archive has no piece for it',
       actual: `${plain.length} bytes`,
     });
+  refuseField(archive, entry, plain);
   withFacts({ fieldPath: entry.path }, () => {
     const payload: NewPayload = { plain, stored: plain, changed: true };
     payloads.set(index, payload);
     if (entry.group.seal.length > 0) Object.assign(payload, sealedFor(evaluation, entry, payload));
+  });
+}
+
+/** Refuses other bytes for an entry that lies in a field whose bytes are worked out from what is in it: they would not be written. */
+function refuseField(archive: Archive, entry: Entry, plain: BytesRef): void {
+  const { payload } = entry.group;
+  const holder = entry.holder ?? entry.pieces?.[0];
+  if (!holder || (payload.sort !== 'field' && payload.sort !== 'pieces')) return;
+  const field = holder.type.fields[holder.type.byName.get(payload.field)!];
+  if (!field || field.isPayload || firstDifference(archive.plain(entry), plain) === undefined) return;
+  throw new FormatError('not-writable', {
+    fieldPath: entry.path,
+    expected: `${payload.field} as bytes or as a text`,
+    actual: field.region ? 'a region' : field.repeat ? 'a list' : field.shape.sort,
+    why: 'the bytes of that field follow from what the script says is in it',
+    remedy: `Say 'bytes(...)' for ${payload.field} in the script, with its seal at the payload`,
   });
 }
 

@@ -25,6 +25,7 @@ export { keepTrees, type TreeCache, type YamlTree } from './yaml-tree';
 export { parseScript } from './parse-script';
 export { chooseShape } from './choose-shape';
 export { RecordReader } from './read';
+export { numberOfBits, putBits } from './put-bits';
 export { copyRecord, rowBytes, tableOf, type TablePiece } from './rework';
 export { explainParts, type Explanation } from './explain';
 export { fieldIndex } from './field-index';

@@ -47,6 +47,9 @@ export function refuseReserved(name: string, at: Located): void {
   if (RESERVED.has(name)) at.fail('another name', `'${name}', which has a meaning of its own`);
 }
 
+/** What an entry's bytes can be written back as: just these, with the sign that ends a text. */
+const PAYLOAD_SHAPES: ReadonlySet<string> = new Set(['bytes', 'text', 'ended text']);
+
 /** Names of all fields of a record, those inside bits included. */
 export function fieldNames(record: Located): string[] {
   const names: string[] = [];
@@ -74,7 +77,7 @@ function readRecord(
   };
   for (const [word, value] of at.entries()) {
     const field = readField(word, fields.length, value, scope);
-    if (payloadFields.has(word) && field.shape.sort === 'bytes' && !field.region && !field.repeat)
+    if (payloadFields.has(word) && PAYLOAD_SHAPES.has(field.shape.sort) && !field.region && !field.repeat)
       field.isPayload = true;
     add(field, value);
     const bits = value.isMapping() ? value.get('bits') : undefined;

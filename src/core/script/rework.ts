@@ -2,11 +2,12 @@ import { checkRange, FormatError, type ByteSource } from '../bytes';
 import { Budget } from './budget';
 import { isItems } from './items';
 import { HeldRecord, HeldRegion, type RecordNode, type Space } from './model';
+import { numberOfBits, putBits } from './put-bits';
 import { isRest } from './rest';
 import { readTable } from './read-table';
 import { RowTable } from './table';
 import { encodeText } from './texts';
-import { bare, describeValue, type Value } from './values';
+import { asInteger, bare, describeValue, type Value } from './values';
 
 /** Where a copy of a record stands. */
 export interface CopyPlace {
@@ -68,6 +69,14 @@ export function rowBytes(table: RowTable, row: number, values: ReadonlyMap<numbe
     const value = values.get(index);
     if (value === undefined || shape.sort === 'scalar') {
       if (value !== undefined) numbers.set(index, bare(value));
+      continue;
+    }
+    if (shape.sort === 'bits') {
+      const container = type.fields[shape.container]!.shape;
+      if (container.sort !== 'scalar') continue;
+      const was = numbers.get(shape.container) ?? table.number(row, shape.container);
+      const pattern = putBits(BigInt(asInteger(was)), shape, value, `${table.path}[${row}].${name}`);
+      numbers.set(shape.container, numberOfBits(pattern, container));
       continue;
     }
     if (typeof value !== 'string' || (shape.sort !== 'text' && shape.sort !== 'ended text'))

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import zlib from 'node:zlib';
 import { parseScript } from '@/core/script';
 import { mediaScripts } from '@/core/testing/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -330,4 +331,106 @@ test('rows in order stay in it, and a language is called as the script calls it'
     ]),
   );
   expect(() => table.withTongue!('cs', () => '')).toThrow(/a way to say cs/);
+});
+
+/** A language in three bits of a number, with its id in the others; in a table whose rows are of one length, and in records. */
+const BITS = (texts: string): ReturnType<typeof parseScript> =>
+  parseScript(
+    `${HEAD('Bits', 'BITS')}
+records:
+  head: { tag: { type: text(4), fixed: BITS }, count: { type: u16, derived: count(rows) } }
+  row: { word: { type: u16, bits: { tongue: 3, id: 13 } }, ${texts} }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(word), payload: { field: data } }
+lines: { encoding: latin1, key: text(id), language: "if(tongue == 0, 'en', if(tongue == 1, 'de', 'pl'))" }
+`.replace('latin1', 'windows-1252'),
+  );
+
+test.each([
+  ['rows of one length', 'data: bytes(2)', (text: string) => ascii(text)],
+  [
+    'records',
+    'length: { type: u8, derived: size(data) }, data: bytes(length)',
+    (text: string) => Buffer.concat([u8(text.length), ascii(text)]),
+  ],
+] as const)('a language in bits of a number: %s', (_, texts, coded2) => {
+  const table = (rows: readonly (readonly [number, number, string])[]): Buffer =>
+    Buffer.concat([
+      ascii('BITS'),
+      u16(rows.length),
+      ...rows.flatMap(([id, tongue, text]) => [u16(tongue | (id << 3)), coded2(text)]),
+    ]);
+  const rows = [
+    [7, 0, 'ab'],
+    [7, 1, 'AB'],
+    [9, 0, 'cd'],
+    [9, 1, 'CD'],
+  ] as const;
+  const made = describedTable(BITS(texts), table(rows), 'a.bits', nodePrimitives).withTongue!(
+    'pl',
+    (line) => ['xx', 'yy'][line]!,
+  );
+  expect(Buffer.from(made)).toEqual(table([rows[0], rows[1], [7, 2, 'xx'], rows[2], rows[3], [9, 2, 'yy']]));
+});
+
+/** Texts that end with a zero in a deflated body, languages as a list of codes. */
+const POOL = parseScript(`${HEAD('Pool', 'POOL')}
+records:
+  head:
+    tag: { type: text(4), fixed: POOL }
+    many: { type: u8, derived: count(codes) }
+    codes: { type: 'text(2)', count: many }
+    packed: { type: u32, derived: size(body) }
+    body: { type: body, size: packed, seal: [{ zlib: {} }] }
+  body: { count: { type: u16, derived: count(rows) }, rows: { type: row, count: count } }
+  row: { id: u16, tongue: u8, text: ztext(utf-8) }
+parts:
+  head: { type: head, at: 0 }
+entries: { each: head.body.rows, path: text(id), payload: { field: text } }
+lines: { encoding: utf-8, ends: 1, key: text(id), language: 'head.codes[tongue]' }
+`);
+
+test('texts with an end in a packed body, and languages as a list of codes', () => {
+  const table = (codes: readonly string[], rows: readonly (readonly [number, number, string])[]): Buffer => {
+    const body = zlib.deflateSync(
+      Buffer.concat([
+        u16(rows.length),
+        ...rows.flatMap(([id, tongue, text]) => [u16(id), u8(tongue), Buffer.from(`${text}\0`)]),
+      ]),
+    );
+    return Buffer.concat([
+      ascii('POOL'),
+      u8(codes.length),
+      ascii(codes.join('')),
+      u8(body.length & 255, body.length >> 8, 0, 0),
+      body,
+    ]);
+  };
+  const before = describedTable(
+    POOL,
+    table(
+      ['en', 'de'],
+      [
+        [7, 0, 'Hi'],
+        [7, 1, 'Ho'],
+        [9, 0, ''],
+      ],
+    ),
+    'a.pool',
+    nodePrimitives,
+  );
+  const read = (bytes: Uint8Array): LineTable => describedTable(POOL, bytes, 'a.pool', nodePrimitives);
+  expect(textsOf(read(before.write([{ line: 1, tongue: 0, text: 'longer than it was' }])))).toEqual([
+    ['7', 'Hi', 'Ho'],
+    ['9', 'longer than it was', undefined],
+  ]);
+  const made = read(before.withTongue!('pl', (line) => ['Cześć', 'x'][line]!));
+  expect(made.tongues).toEqual(['en', 'de', 'pl']);
+  expect(textsOf(made)).toEqual([
+    ['7', 'Hi', 'Ho', 'Cześć'],
+    ['9', '', undefined, 'x'],
+  ]);
+  expect(() => before.write([{ line: 0, tongue: 0, text: 'a\0b' }])).toThrow(/one byte 0 that ends it/);
 });

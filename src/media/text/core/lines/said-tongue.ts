@@ -50,14 +50,13 @@ export function namesBehind(script: Script, of: Compiled): ReadonlySet<string> {
   }
 }
 
+const NUMBERS: ReadonlySet<string> = new Set(['scalar', 'bits', 'variable']);
+
 /** A field that carries one number or one text. */
 const isPlain = ({ role, repeat, shape }: FieldType): boolean =>
   role.sort === 'carried' &&
   !repeat &&
-  (shape.sort === 'scalar' ||
-    shape.sort === 'variable' ||
-    shape.sort === 'text' ||
-    shape.sort === 'ended text');
+  (NUMBERS.has(shape.sort) || shape.sort === 'text' || shape.sort === 'ended text');
 
 /**
  * What a record would have to say so that an expression of languages gives a wanted one for a row; undefined where no single field of it brings that about. `others` are values that
@@ -95,7 +94,7 @@ function candidates(
     const spelled = spell(asText(was));
     return [spelled, ...others.filter((one) => typeof one === 'string')];
   }
-  if (shape.sort !== 'scalar' && shape.sort !== 'variable') return [];
+  if (!NUMBERS.has(shape.sort)) return [];
   const numbers = others.filter((one) => typeof one === 'number');
   if (choices) return [...numbers, ...choices.values()];
   return [...numbers, ...Array.from({ length: MOST_NUMBERS }, (_, i) => i)];
