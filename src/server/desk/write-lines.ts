@@ -1,4 +1,10 @@
-import type { AddedLine, HeldPlace, LineTable, TextChange } from '@/media/text/core/lines';
+import {
+  refuseUnlike,
+  type AddedLine,
+  type HeldPlace,
+  type LineTable,
+  type TextChange,
+} from '@/media/text/core/lines';
 import { UserError } from '@/platform/user-error';
 import { hasLookThread, lookBeside } from '../looking/look-threads';
 import { BESIDE_BYTES } from '../reading/laid-tables';
@@ -45,15 +51,32 @@ export function linesWrittenHere({ bytes, name, held, work }: LinesAsked): Uint8
   const table = read(bytes);
   if (work.sort === 'own file') {
     const changes = changesOf(table, work.texts);
-    return table.inTongue?.(work.tongue, changes) ?? table.write(changes);
+    const made = table.inTongue?.(work.tongue, changes) ?? table.write(changes);
+    const again = read(made);
+    // Its language may be another one by then.
+    const words = table.tongues;
+    refuseUnlike({ words, lines: table.lines }, { words, lines: again.lines }, { changes });
+    return made;
   }
-  let made = table.write(changesOf(table, work.changes), work.added);
-  for (const [tongue, texts] of work.tongues) {
+  const changes = changesOf(table, work.changes);
+  let made = table.write(changes, work.added);
+  const further: TextChange[] = [];
+  for (const [nth, [tongue, texts]] of [...work.tongues].entries()) {
     const now = read(made);
     if (!now.withTongue) continue;
     const byLine = new Map(changesOf(now, texts).map(({ line, text }) => [line, text]));
-    made = now.withTongue(tongue, (line) => byLine.get(line) ?? now.lines[line]?.texts[0] ?? '');
+    const textOf = (line: number): string => byLine.get(line) ?? now.lines[line]?.texts[0] ?? '';
+    made = now.withTongue(tongue, textOf);
+    now.lines.forEach((_, line) =>
+      further.push({ line, tongue: table.tongues.length + nth, text: textOf(line) }),
+    );
   }
+  const asRead = ({ tongues, lines }: LineTable) => ({ words: tongues, lines });
+  const { added } = work;
+  refuseUnlike(asRead(table), asRead(read(made)), {
+    changes: [...changes, ...further],
+    ...{ added, further: work.tongues.size },
+  });
   return made;
 }
 

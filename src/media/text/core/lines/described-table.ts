@@ -12,6 +12,7 @@ import {
   otherTongue,
   type TongueEdit,
 } from './further-tongue';
+import { refuseUnlike, type LinesRead } from './refuse-unlike';
 import { lastOfEach, type AddedLine, type LineTable, type TextChange } from './table';
 
 /** A table of a game's own, which a script with a section of lines describes: each entry is a text. Throws FormatError where its bytes are not as the script says. */
@@ -84,7 +85,7 @@ function withLacking(
   const made = bytesOf(table, edited.archive, texts, edited);
   const again = read(made);
   const isOwn = new Set(own);
-  const numbers = refuseOthers(table, again, own);
+  const numbers = refuseUnlike(asRead(table), asRead(again), { changes: own });
   const rest = changes.filter((one) => !isOwn.has(one));
   const moved = rest.map((one) => ({
     ...one,
@@ -165,10 +166,12 @@ function edited(
     if (number === undefined) return;
     const text = textOf(line);
     texts.set(number, text);
-    given.push({ line, tongue: -1, text });
+    given.push({ line, tongue: table.said.length, text });
   });
   const made = bytesOf(table, edit.archive, texts, edit);
-  refuseOthers(table, read(made), given, tongue);
+  const again = read(made);
+  refuseUnlike(asRead(table), asRead(again), { changes: given, further: 1 });
+  if (!again.tongues.includes(tongue)) throw noWord(table, tongue);
   return made;
 }
 
@@ -188,50 +191,4 @@ function inTongue(
   return made;
 }
 
-/**
- * Throws FormatError where a table has not become what it was to be: all texts that it had, and those that were given, in one of its languages or in a further one. Gives the number of each line now.
- */
-function refuseOthers(
-  before: DescribedLines,
-  after: DescribedLines,
-  given: readonly TextChange[],
-  further?: string,
-): number[] {
-  const numbers = numbersNow(before, after);
-  const columns = before.said.map((word) => after.said.indexOf(word));
-  const own = after.said.findIndex((word) => !before.said.includes(word));
-  const isFurther =
-    further === undefined ? own < 0 : own >= 0 && after.said.length === before.said.length + 1;
-  const becomes = new Map(given.map(({ line, tongue, text }) => [`${line} ${tongue}`, text]));
-  const differs = before.lines.findIndex(({ texts }, line) => {
-    const now = after.lines[numbers[line]!]?.texts;
-    return (
-      !now ||
-      columns.some((column, i) => now[column] !== (becomes.get(`${line} ${i}`) ?? texts[i])) ||
-      (further !== undefined && now[own] !== becomes.get(`${line} -1`))
-    );
-  });
-  if (differs >= 0 || !isFurther || after.lines.length !== before.lines.length)
-    throw new FormatError('not-writable', {
-      fieldPath: before.lines[differs]?.key ?? 'lines.language',
-      expected: `${[...before.tongues, further ?? ''].filter(Boolean).join(', ')} with all texts`,
-      actual: `${after.tongues.join(', ')}${differs >= 0 ? ' with another text' : ''}`,
-      why: 'read again, the table is not what it was to become',
-      remedy: 'Add the texts with another program first',
-    });
-  return numbers;
-}
-
-/** The number that each line has in a table that was written anew, by its key and number among namesakes. */
-function numbersNow(before: DescribedLines, after: DescribedLines): number[] {
-  const namesOf = ({ lines }: DescribedLines): string[] => {
-    const counts = new Map<string, number>();
-    return lines.map(({ key }) => {
-      const nth = counts.get(key) ?? 0;
-      counts.set(key, nth + 1);
-      return `${nth} ${key}`;
-    });
-  };
-  const now = new Map(namesOf(after).map((name, line) => [name, line]));
-  return namesOf(before).map((name) => now.get(name) ?? -1);
-}
+const asRead = ({ said, lines }: DescribedLines): LinesRead => ({ words: said, lines });

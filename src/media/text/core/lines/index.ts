@@ -1,3 +1,4 @@
+export { refuseUnlike } from './refuse-unlike';
 export { describedTable } from './described-table';
 export { programTable, type HeldPlace } from './program-table';
 export { readOpenTable } from './read-table';
