@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
 import ToggleButton from '@mui/material/ToggleButton';
+import Tooltip from '@mui/material/Tooltip';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { spotAt, type Point, type Spot } from '@/media/table/core/places/grid';
 import type { MapView } from '@/server/reading/map-view';
@@ -171,18 +172,23 @@ export function MapStage(props: Props) {
               }
             />
           ))}
-        {mayPaint && (
-          <>
-            <HistoryButtons {...{ gameId, modId }} watched={false} isKeyed={false} />
-            <ToggleButton
-              value="paint"
-              size="small"
-              selected={painting.isOn}
-              onChange={() => painting.turn(!painting.isOn)}
-            >
-              Paint
-            </ToggleButton>
-          </>
+        {mayPaint && <HistoryButtons {...{ gameId, modId }} watched={false} isKeyed={false} />}
+        {painting.brush && (
+          <Tooltip
+            title={mayPaint ? '' : 'It is painted in a mod. Close it, and make or choose one at the top.'}
+          >
+            <span>
+              <ToggleButton
+                value="paint"
+                size="small"
+                disabled={!mayPaint}
+                selected={painting.isOn}
+                onChange={() => painting.turn(!painting.isOn)}
+              >
+                Paint
+              </ToggleButton>
+            </span>
+          </Tooltip>
         )}
         <Button onClick={() => zoom(-1)} aria-label="Further away">
           −
