@@ -32,6 +32,11 @@ export function InstallPlan({
         {children}
       </Box>
       {error && <Alert severity="warning">{error.message}</Alert>}
+      {!plan && !error && (
+        <Box role="status" sx={{ color: 'ink2' }}>
+          Working out what becomes of each file …
+        </Box>
+      )}
       {plan && plan.terms.trim() !== '' && (
         <Alert severity="info" icon={false} sx={{ mb: 1, whiteSpace: 'pre-wrap' }}>
           <Box component="span" sx={{ fontWeight: 600, display: 'block' }}>
