@@ -68,8 +68,8 @@ async function begun(): Promise<{ id: string; mod: number; run: Promise<void> }>
   await until(id, ({ progress }) => (progress as { done?: number }).done! > 20);
   return { id, mod, run };
 }
-/** What the system says of the encoders of this process: T for those that stand still. */
-const encoders = (): string[] =>
+/** What the system says of the encoders of this process, by their numbers: T for those that stand still. */
+const allEncoders = (): (readonly [pid: string, state: string])[] =>
   fs
     .readdirSync('/proc')
     .filter((pid) => /^\d+$/.test(pid))
@@ -77,12 +77,18 @@ const encoders = (): string[] =>
       try {
         const [, name, rest] = /\((.*)\) (.*)/.exec(fs.readFileSync(`/proc/${pid}/stat`, 'utf8'))!;
         const [state, parent] = rest!.split(' ');
-        return name === 'ffmpeg' && Number(parent) === process.pid ? [state!] : [];
+        return name === 'ffmpeg' && Number(parent) === process.pid ? [[pid, state!] as const] : [];
       } catch {
         // It has ended meanwhile.
         return [];
       }
     });
+/** Those that other tests of this process have left, which end by themselves when nobody watches. */
+let others = new Set<string>();
+beforeEach(() => {
+  others = new Set(allEncoders().map(([pid]) => pid));
+});
+const encoders = (): string[] => allEncoders().flatMap(([pid, state]) => (others.has(pid) ? [] : [state]));
 
 test('the making of a film is paused, leaves its place to others, and goes on where it was', async () => {
   const { id, mod, run } = await begun();
