@@ -50,13 +50,9 @@ const config: NextConfig = {
   // No page asks for pictures through it, and it would decode whatever it is told to.
   images: { unoptimized: true },
   turbopack: { root: process.cwd() },
-  // A build writes what routes share once for each that comes to it by a path of its own. On this machine's server it need not be small, and maps of it would be four times
-  // as large; it took six minutes with both, and one without.
-  experimental: {
-    turbopackMinify: { server: false, client: true },
-    turbopackSourceMaps: false,
-    turbopackFileSystemCacheForBuild: false,
-  },
+  // A build writes what routes share once for each that comes to it by a path of its own; maps of that are four times as large, and a cache of it is kept for a build that comes
+  // with the next version only.
+  experimental: { turbopackSourceMaps: false, turbopackFileSystemCacheForBuild: false },
   // Types and lint are checked by bin/test; a start need not wait for them.
   typescript: { ignoreBuildErrors: true },
 };
