@@ -27,5 +27,7 @@ export function putBits(
 /** A pattern of bits as the number that it is in its field. */
 export function numberOfBits(pattern: bigint, { scalar }: Scalar): Value {
   const bits = 8 * scalar.size;
-  return canonical(scalar.name.startsWith('i') ? BigInt.asIntN(bits, pattern) : BigInt.asUintN(bits, pattern));
+  return canonical(
+    scalar.name.startsWith('i') ? BigInt.asIntN(bits, pattern) : BigInt.asUintN(bits, pattern),
+  );
 }
