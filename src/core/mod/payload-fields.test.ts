@@ -64,6 +64,13 @@ describe('the bytes of an entry in a field', () => {
       'longer',
       '\x06longer',
     ],
+    [
+      'a text whose length is told in bytes of it',
+      'size: { type: u8, derived: length(body) }, body: text(size)',
+      ['\x02ab', '\x01c'],
+      'longer',
+      '\x06longer',
+    ],
     ['a text that a zero ends', 'body: ztext(utf-8)', ['ab\0', 'c\0'], 'longer\0', 'longer\0'],
     ['the same, empty', 'body: ztext(utf-8)', ['ab\0', 'c\0'], '\0', '\0'],
     ['a text that a line end ends', 'body: { type: ztext(utf-8), end: 10 }', ['ab\n', 'c\n'], 'x\n', 'x\n'],

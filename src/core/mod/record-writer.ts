@@ -1,4 +1,4 @@
-import { collect, FormatError, refOfBytes, type BytesRef } from '../bytes';
+import { FormatError, refOfBytes, type BytesRef } from '../bytes';
 import {
   asCount,
   asInteger,
@@ -20,6 +20,7 @@ import {
   type RegionNode,
   type Value,
 } from '../script';
+import { endedOnce } from './payload-text';
 import type { PieceWriter } from './piece-writer';
 import type { WriteEvaluation } from './write-evaluation';
 
@@ -112,9 +113,11 @@ export class RecordWriter {
       case 'ended text':
       case 'counted text':
       case 'text':
-        if (field.isPayload && typeof value === 'object' && 'chunks' in value) {
-          piece.ref(this.wholeText(value, shape, field, node));
-          return;
+        if (field.isPayload) {
+          const stored = this.evaluation.changedIn(node, field);
+          if (stored && shape.sort === 'text')
+            return void piece.ref(this.exactBytes(stored, { ...shape, sort: 'bytes' }, field, node));
+          if (stored && shape.sort === 'ended text') return void piece.ref(endedOnce(stored, shape));
         }
         if (this.plainText(piece, value, read, shape, node)) return;
         piece.bytes(this.textBytes(rawOf(value, read), value, shape, node));
@@ -139,27 +142,6 @@ export class RecordWriter {
         remedy: field.isPayload
           ? `The script does not derive the size that ${field.name} is read with from the payload`
           : undefined,
-      });
-    return ref;
-  }
-
-  /** The bytes of an entry that are a text: as long as its field, or with its end once, which comes last. */
-  private wholeText(ref: BytesRef, shape: FieldShape, field: FieldType, node: RecordNode): BytesRef {
-    if (shape.sort === 'text') return this.exactBytes(ref, { ...shape, sort: 'bytes' }, field, node);
-    if (shape.sort !== 'ended text') return ref;
-    const bytes = collect(ref);
-    const unit = shape.encoding.startsWith('utf-16') ? 2 : 1;
-    const isEnd = (at: number): boolean => {
-      const [low, high] = shape.encoding === 'utf-16be' ? [at + 1, at] : [at, at + 1];
-      return bytes[low] === shape.end && (unit === 1 || bytes[high] === 0);
-    };
-    let end = 0;
-    while (end < bytes.length && !isEnd(end)) end += unit;
-    if (end + unit !== bytes.length)
-      throw new FormatError('does-not-fit', {
-        expected: `one byte ${shape.end} that ends it`,
-        actual: end < bytes.length ? `one at ${end} of ${bytes.length}` : 'none',
-        why: 'it would be read as another text',
       });
     return ref;
   }

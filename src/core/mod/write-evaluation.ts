@@ -30,6 +30,7 @@ import { NO_EDITS, type EditMarks } from './edit/edit-marks';
 import { InnerFiles } from './inner-files';
 import { Lengths } from './lengths';
 import { MadeItems } from './made-items';
+import { payloadValue } from './payload-text';
 import { PieceWriter } from './piece-writer';
 import { bytesWithin } from './record-range';
 import { RecordWriter } from './record-writer';
@@ -212,7 +213,7 @@ export class WriteEvaluation implements Evaluation {
     const read = node.get(index);
     if (role.sort === 'computed') return this.workedOut(node, field, role.from);
     if (read === undefined) return undefined;
-    if (field.isPayload) return this.changedIn(node, field) ?? read;
+    if (field.isPayload) return payloadValue(field.shape, this.changedIn(node, field)) ?? read;
     if (role.sort === 'composed') return this.workedOut(node, field, undefined);
     if (role.sort === 'free') return this.anew ? this.workedOut(node, field, role.rule) : read;
     if (role.sort !== 'derived' || field.repeat) return read;

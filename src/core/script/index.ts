@@ -35,7 +35,7 @@ export { numberedRows, RowTable, TableRow } from './table';
 export { writeDigits } from './digits';
 export { type Scalar } from './scalars';
 export { isRest } from './rest';
-export { decodeText, encodeText, type TextEncoding } from './texts';
+export { decodeText, encodeText, readText, unitLength, type TextEncoding } from './texts';
 export type { ModelFieldType, ModelStreamType, ModelType, Numbers } from './model-types';
 export type {
   Compiled,

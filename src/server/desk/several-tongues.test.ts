@@ -164,3 +164,23 @@ test('a text that its table has no room for is told of, and nothing of the table
   ]);
   expect(put.changed).toEqual([]);
 });
+
+test('two further languages of one mod go into one table', async () => {
+  const { id } = await addMod(game.id, 'Two');
+  for (const [tongue, name, text] of [
+    ['pl', 'Polski', 'Uwaga.'],
+    ['cs', 'Čeština', 'Pozor.'],
+  ] as const) {
+    await addTongue(game.id, id, tongue, name);
+    const desk = await openDesk(game.id, id, { source: 'en', target: tongue, others: [] });
+    await editLines(desk, [{ ...desk.lines.find(({ key }) => key === '7')!, text }], 'writing', 'Ida');
+  }
+  const put = await putLines(game.id, id, false);
+  expect(put).toMatchObject({ changed: ['text/all.phrases'], skipped: [] });
+  const { buildId } = await buildMod(game.id, id, { way: 'shifted' }, quietJob());
+  await installBuild(game.id, buildId, quietJob());
+  const text = tableNow().toString('utf8');
+  expect([text.includes('Uwaga.'), text.includes('Pozor.'), tableNow()[4]]).toEqual([true, true, 4]);
+  await restoreGame(game.id, 'ask', quietJob());
+  expect(tableNow()).toEqual(WAS);
+});

@@ -60,22 +60,20 @@ export function linesWrittenHere({ bytes, name, held, work }: LinesAsked): Uint8
   }
   const changes = changesOf(table, work.changes);
   let made = table.write(changes, work.added);
-  const further: TextChange[] = [];
+  const further: WrittenText[] = [];
   for (const [nth, [tongue, texts]] of [...work.tongues].entries()) {
     const now = read(made);
     if (!now.withTongue) continue;
     const byLine = new Map(changesOf(now, texts).map(({ line, text }) => [line, text]));
     const textOf = (line: number): string => byLine.get(line) ?? now.lines[line]?.texts[0] ?? '';
     made = now.withTongue(tongue, textOf);
-    now.lines.forEach((_, line) =>
-      further.push({ line, tongue: table.tongues.length + nth, text: textOf(line) }),
-    );
+    const column = table.tongues.length + nth;
+    further.push(...named(now).map((one, line) => ({ ...one, column, text: textOf(line) })));
   }
   const asRead = ({ tongues, lines }: LineTable) => ({ words: tongues, lines });
-  const { added } = work;
   refuseUnlike(asRead(table), asRead(read(made)), {
-    changes: [...changes, ...further],
-    ...{ added, further: work.tongues.size },
+    changes: [...changes, ...changesOf(table, further)],
+    ...{ added: work.added, further: [...work.tongues.keys()] },
   });
   return made;
 }
@@ -95,10 +93,17 @@ function changesOf(table: LineTable, texts: readonly WrittenText[]): TextChange[
     if (own) own.push(text);
     else byLine.set(id, [text]);
   }
+  return named(table).flatMap(({ key, nth }, line) =>
+    (byLine.get(`${nth} ${key}`) ?? []).map(({ column, text }) => ({ line, tongue: column, text })),
+  );
+}
+
+/** What each line of a table is told by: its key, and its number among namesakes. */
+function named({ lines }: LineTable): { readonly key: string; readonly nth: number }[] {
   const counts = new Map<string, number>();
-  return table.lines.flatMap(({ key }, line) => {
+  return lines.map(({ key }) => {
     const nth = counts.get(key) ?? 0;
     counts.set(key, nth + 1);
-    return (byLine.get(`${nth} ${key}`) ?? []).map(({ column, text }) => ({ line, tongue: column, text }));
+    return { key, nth };
   });
 }

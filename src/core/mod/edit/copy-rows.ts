@@ -1,9 +1,9 @@
-import { rereadEntries, type Archive } from '../../archive';
-import { bare, HeldRecord, rowBytes, RowTable, type Items, type RecordNode } from '../../script';
+import type { Archive } from '../../archive';
+import { bare, HeldRecord, rowBytes, RowTable, type Items, type RecordNode, type Value } from '../../script';
 import { refuseBroken } from '../plan';
 import { rewriteFields } from './built-texts';
 import type { EditedArchive } from './edit-entries';
-import { Edits, notEditable, type ItemSource, type Origin } from './list-edits';
+import { Edits, notEditable, rereadOrigins, type ItemSource } from './list-edits';
 import type { ListPlace } from './list-places';
 import { behindEntries, orderedPlace } from './new-row';
 import type { RowValues } from './recode';
@@ -141,13 +141,16 @@ export class RowCopier {
     );
   }
 
-  /** Has the rows of all entries of a list say something else. */
-  rewriteRows(place: ListPlace, values: RowValues): void {
+  /** Has rows of a list say something else: all of them, or those that are entries. */
+  rewriteRows(place: ListPlace, values: RowValues, which: 'all' | 'entries'): void {
     const now = this.edits.now(place);
     const { items } = now;
-    const own = new Map(values);
-    if (items instanceof RowTable) this.edits.rewriteRows(now, (row) => rowBytes(items, row, own));
-    else for (let at = 0; at < items.length; at++) rewriteFields(this.edits, place, at, values);
+    const isMeant = (at: number): boolean => which === 'all' || (items.at(at) as RecordNode).entry >= 0;
+    const [own, none] = [new Map(values), new Map<number, Value>()];
+    if (items instanceof RowTable)
+      this.edits.rewriteRows(now, (row) => rowBytes(items, row, isMeant(row) ? own : none));
+    else
+      for (let at = 0; at < items.length; at++) if (isMeant(at)) rewriteFields(this.edits, place, at, values);
   }
 
   /** Has a record say something else. */
@@ -159,15 +162,7 @@ export class RowCopier {
   /** What has become of the archive; `copies` has the number of each copy by that of the entry that it is like. */
   finish(): Omit<EditedArchive, 'added'> & { readonly copies: ReadonlyMap<number, number> } {
     const { archive, edits } = this;
-    const { entries } = archive;
-    const origins: Origin[] = [];
-    rereadEntries(archive, (row) => {
-      const origin = edits.originOf(row);
-      const entry = entries[origin.entry];
-      if (!entry) throw notEditable(`${row.path} has become an entry`);
-      origins.push(origin);
-      return entry;
-    });
+    const origins = rereadOrigins(archive, edits);
     const newNumbers = new Int32Array(this.before).fill(-1);
     const copies = new Map<number, number>();
     origins.forEach(({ entry, isFresh }, number) => {

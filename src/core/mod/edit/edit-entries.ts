@@ -1,11 +1,11 @@
-import { rereadEntries, type Archive, type Entry } from '../../archive';
+import type { Archive, Entry } from '../../archive';
 import { FormatError, withFacts } from '../../bytes';
 import { asCount, asText, HeldRecord, isTextual, RowTable, type Items, type Value } from '../../script';
 import type { StreamPiece } from '../../streams';
 import { refuseBroken } from '../plan';
 import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
-import { Edits, notEditable, type Origin } from './list-edits';
+import { Edits, notEditable, rereadOrigins, type Origin } from './list-edits';
 import { listsMentioned, type ListPlace } from './list-places';
 import { recodedRow, writeRow, type RowValues } from './recode';
 import { repiece } from './repiece';
@@ -93,14 +93,7 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   if (wanted.pieces) repiece(archive, edits, wanted.pieces);
   for (const { entry, place, values } of [...recoded, ...said]) writeRow(edits, entry, place, values);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
-  const origins: Origin[] = [];
-  rereadEntries(archive, (row) => {
-    const origin = edits.originOf(row);
-    const entry = entries[origin.entry];
-    if (!entry) throw notEditable(`${row.path} has become an entry`);
-    origins.push(origin);
-    return entry;
-  });
+  const origins = rereadOrigins(archive, edits);
   const { newNumbers, fresh } = matched(archive, origins, before, wanted);
   for (const number of fresh) edits.added.add(number);
   for (const [index, pieces] of wanted.pieces ?? [])

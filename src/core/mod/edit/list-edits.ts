@@ -1,4 +1,4 @@
-import type { Archive } from '../../archive';
+import { rereadEntries, type Archive } from '../../archive';
 import { FormatError } from '../../bytes';
 import {
   copyRecord,
@@ -313,6 +313,20 @@ export class Edits implements EditMarks {
     if (!items) throw notEditable('a list of it is gone');
     return { items, owner };
   }
+}
+
+/** Reads the entries of an archive anew after an edit, and gives where each comes from. */
+export function rereadOrigins(archive: Archive, edits: Edits): Origin[] {
+  const { entries } = archive;
+  const origins: Origin[] = [];
+  rereadEntries(archive, (row) => {
+    const origin = edits.originOf(row);
+    const entry = entries[origin.entry];
+    if (!entry) throw notEditable(`${row.path} has become an entry`);
+    origins.push(origin);
+    return entry;
+  });
+  return origins;
 }
 
 export function notEditable(why: string): FormatError {

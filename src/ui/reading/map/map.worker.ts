@@ -63,7 +63,8 @@ const isOfSameForm = (a: DrawnMap, b: DrawnMap): boolean =>
 function paint(layer: number, spots: readonly number[], tile: number): void {
   if (!map?.layers[layer]) return;
   for (const spot of spots) put(map, layer, spot, tile);
-  void fetchPictures(map);
+  const url = map.tiles[tile]?.url ?? null;
+  if (url !== null && !asked.has(url)) void fetchPictures(map);
 }
 
 function put({ layers, wide }: DrawnMap, layer: number, spot: number, tile: number): void {

@@ -31,11 +31,12 @@ export function describedTable(
     bytesOf: (text) => encodeText(text, of.encoding).length,
     forbidden: of.ends ? [{ sign: '\0', called: 'a sign of zero' }] : [],
     write: (changes, added = []) => written(table, read, changes, added),
-    ...(of.language && {
-      withTongue: (tongue: string, textOf: (line: number) => string) =>
-        withTongue(table, read, tongue, textOf),
-      inTongue: (tongue: string, changes: readonly TextChange[]) => inTongue(table, read, tongue, changes),
-    }),
+    ...(of.language &&
+      lines.length > 0 && {
+        withTongue: (tongue: string, textOf: (line: number) => string) =>
+          withTongue(table, read, tongue, textOf),
+        inTongue: (tongue: string, changes: readonly TextChange[]) => inTongue(table, read, tongue, changes),
+      }),
   };
 }
 
@@ -170,7 +171,8 @@ function edited(
   });
   const made = bytesOf(table, edit.archive, texts, edit);
   const again = read(made);
-  refuseUnlike(asRead(table), asRead(again), { changes: given, further: 1 });
+  const further = again.said.filter((word) => !table.said.includes(word));
+  refuseUnlike(asRead(table), asRead(again), { changes: given, further: further.slice(0, 1) });
   if (!again.tongues.includes(tongue)) throw noWord(table, tongue);
   return made;
 }

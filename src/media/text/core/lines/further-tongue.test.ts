@@ -253,10 +253,17 @@ test('a text that one language has not is added to it, with others beside it', (
 
 describe('a table that has no word for a language', () => {
   test('says so, and how its script says languages', () => {
-    const script = mediaScripts.get('sayings')!;
-    const head = Buffer.concat([ascii('SAYS'), Buffer.alloc(8)]);
-    head.writeUInt32LE(0x00000000, 8);
-    const table = describedTable(script, head, 'a.says', nodePrimitives);
+    const script = parseScript(`${HEAD('Fixed', 'CODE')}
+records:
+  head: { tag: { type: text(4), fixed: CODE }, count: { type: u16, derived: count(rows) } }
+  row: { id: u16, tongue: text(2), length: { type: u16, derived: size(data) }, data: bytes(length) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(id), payload: { field: data } }
+lines: { encoding: utf-8, key: text(id), language: "if(tongue == 'en', 'en', 'de')" }
+`);
+    const table = describedTable(script, coded([[7, 'en', 'a']]), 'a.table', nodePrimitives);
     expect(() => table.withTongue!('pl', () => '')).toThrow(/a way to say pl/);
   });
 
@@ -433,4 +440,24 @@ test('texts with an end in a packed body, and languages as a list of codes', () 
     ['9', '', undefined, 'x'],
   ]);
   expect(() => before.write([{ line: 0, tongue: 0, text: 'a\0b' }])).toThrow(/one byte 0 that ends it/);
+});
+
+test('only rows that are texts say another language; an empty table has none to say', () => {
+  const script = parseScript(`${HEAD('Mixed', 'MIXD')}
+records:
+  head: { tag: { type: text(4), fixed: MIXD }, count: { type: u8, derived: count(rows) } }
+  row: { sort: u8, tongue: text(2), id: u8, data: bytes(2) }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, where: sort == 1, path: text(id), payload: { field: data } }
+lines: { encoding: windows-1252, key: text(id), language: tongue }
+`);
+  const bytes = ascii('MIXD\x03\x01de\x07ab\x02en\x08??\x01de\x09cd');
+  const table = describedTable(script, bytes, 'a.mixed', nodePrimitives);
+  expect(Buffer.from(table.inTongue!('nl', [{ line: 1, tongue: 0, text: 'xy' }]))).toEqual(
+    ascii('MIXD\x03\x01nl\x07ab\x02en\x08??\x01nl\x09xy'),
+  );
+  const none = describedTable(script, ascii('MIXD\0'), 'a.mixed', nodePrimitives);
+  expect([none.withTongue, none.inTongue, none.lines]).toEqual([undefined, undefined, []]);
 });

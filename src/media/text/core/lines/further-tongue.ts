@@ -137,7 +137,7 @@ export function otherTongue(table: DescribedLines, tongue: string): TongueEdit |
   for (const node of said ? saying(archive, said) : []) {
     const { level, values } = said!;
     const place = level === 0 ? listAround(archive, node) : undefined;
-    if (place) copier.rewriteRows(place, values);
+    if (place) copier.rewriteRows(place, values, 'entries');
     else if (node instanceof HeldRecord) copier.setFields(node, values);
     else throw noWord(table, tongue);
   }
@@ -154,6 +154,7 @@ function respellList(table: DescribedLines, archive: Archive, copier: RowCopier,
   copier.rewriteRows(
     own.place,
     own.values.filter(([, value]) => typeof value === 'string'),
+    'all',
   );
 }
 

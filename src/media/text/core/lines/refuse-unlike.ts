@@ -11,8 +11,8 @@ export interface LinesWanted {
   /** Other texts; those of further languages have the numbers behind the languages that there are. */
   readonly changes: readonly TextChange[];
   readonly added?: readonly AddedLine[];
-  /** How many further languages it gets. */
-  readonly further?: number;
+  /** Further languages that it gets, as it tells them apart. */
+  readonly further?: readonly string[];
 }
 
 /**
@@ -20,12 +20,9 @@ export interface LinesWanted {
  * Throws FormatError `not-writable` with the first key that has another text.
  */
 export function refuseUnlike(before: LinesRead, after: LinesRead, wanted: LinesWanted): number[] {
-  const { changes, added = [], further = 0 } = wanted;
+  const { changes, added = [], further = [] } = wanted;
   const numbers = numbersNow(before.lines, after.lines);
-  const columns = [
-    ...before.words.map((word) => after.words.indexOf(word)),
-    ...after.words.flatMap((word, i) => (before.words.includes(word) ? [] : [i])),
-  ];
+  const columns = [...before.words, ...further].map((word) => after.words.indexOf(word));
   const becomes = new Map(changes.map(({ line, tongue, text }) => [`${line} ${tongue}`, text]));
   const differs = before.lines.findIndex(({ texts }, line) => {
     const now = after.lines[numbers[line]!]?.texts;
@@ -36,7 +33,7 @@ export function refuseUnlike(before: LinesRead, after: LinesRead, wanted: LinesW
   const lacking = added.find((one) => !there.has(asKnown(one)));
   const isOfSize =
     after.lines.length === before.lines.length + added.length &&
-    columns.length === before.words.length + further &&
+    after.words.length === columns.length &&
     !columns.includes(-1);
   if (differs < 0 && !lacking && isOfSize) return numbers;
   const line = before.lines[differs];
