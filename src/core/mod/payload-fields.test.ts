@@ -1,9 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { openArchive, type Archive } from '../archive';
-import { collect, FormatError, memorySource, refOfBytes } from '../bytes';
+import { collect, memorySource, refOfBytes } from '../bytes';
 import { nodePrimitives } from '@/platform/node/primitives';
 import { parseScript } from '../script';
 import { emit, planArchive } from '.';
+import { failure } from '@/core/testing/failure';
 
 /** Entries whose bytes lie in a field of their row, of each shape that a field may have; made without the script. */
 const script = (field: string): ReturnType<typeof parseScript> =>
@@ -38,16 +39,6 @@ function changed(field: string, bytes: Uint8Array, entry: number, text: string):
   plan.discard();
   return Buffer.from(collect({ length: plan.length, chunks: () => parts })).toString('latin1');
 }
-const failure = (work: () => unknown): FormatError => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error;
-    throw error;
-  }
-  throw new Error('Nothing was refused.');
-};
-
 describe('the bytes of an entry in a field', () => {
   test.each([
     [

@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { crc32 } from 'node:zlib';
-import { FormatError } from '@/core/bytes';
 import { parseScript } from '@/core/script';
 import { mediaScripts } from '@/core/testing/media-scripts';
 import { nodePrimitives } from '@/platform/node/primitives';
@@ -15,20 +14,11 @@ import {
   type RowEdit,
   type TableEdit,
 } from './index';
+import { failure } from '@/core/testing/failure';
 
 const edit = (row: number, column: string, value: TableEdit['value'], table = 'ledger'): TableEdit => ({
   ...{ table, row, column, within: [], value },
 });
-const failure = (work: () => unknown): FormatError => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error;
-    throw error;
-  }
-  throw new Error('Nothing was refused.');
-};
-
 /** Rows as a list of records (`row`), or as a table of many whose rows are not held. */
 const ledger = (rows: string): string => `format script: 1
 title: Ledger

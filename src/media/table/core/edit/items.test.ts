@@ -2,11 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import { encode as encodePack } from '@msgpack/msgpack';
 import { encode as encodeCbor } from 'cborg';
 import fc from 'fast-check';
-import { FormatError } from '@/core/bytes';
 import type { Place } from '../data-table';
 import { readOpenTables } from '../read-open';
 import { tableAsJson } from '../spell-out';
 import { writeItem, type ItemEdit } from './index';
+import { whyNot } from '@/core/testing/failure';
 
 const edit = (
   does: ItemEdit['does'],
@@ -22,16 +22,6 @@ const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 const textOf = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
 const rowsOf = (bytes: Uint8Array, name: string): unknown[] =>
   JSON.parse(tableAsJson(readOpenTables(bytes, name)!.tables[0]!)) as unknown[];
-const whyNot = (work: () => unknown): string => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error.message;
-    throw error;
-  }
-  throw new Error('Nothing was refused.');
-};
-
 describe('a list within a cell gets an item behind the one that it is like, and loses one', () => {
   test.each([
     ['copy', 0, '[{"id": 1, "near": [4, 4, 5]}, {"id": 2, "near": []}]'],

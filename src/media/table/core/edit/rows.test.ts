@@ -2,10 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { encode as encodePack } from '@msgpack/msgpack';
 import { encode as encodeCbor } from 'cborg';
 import fc from 'fast-check';
-import { FormatError } from '@/core/bytes';
 import { tableAsJson } from '../spell-out';
 import { readOpenTables } from '../read-open';
 import { writeRow, type RowEdit } from './index';
+import { whyNot } from '@/core/testing/failure';
 
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 const textOf = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
@@ -18,16 +18,6 @@ const copy = (row: number, key?: RowEdit['key'], table = ''): RowEdit => ({
 const remove = (row: number, table = ''): RowEdit => ({ table, row, does: 'remove' });
 const rowsOf = (bytes: Uint8Array, name: string): unknown[] =>
   JSON.parse(tableAsJson(readOpenTables(bytes, name)!.tables[0]!)) as unknown[];
-const whyNot = (work: () => unknown): string => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof FormatError) return error.message;
-    throw error;
-  }
-  throw new Error('Nothing was refused.');
-};
-
 describe('known answers', () => {
   const hex = (text: string): Uint8Array => Uint8Array.from(Buffer.from(text, 'hex'));
   const inHex = (bytes: Uint8Array): string => Buffer.from(bytes).toString('hex');
