@@ -3,7 +3,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { play } from '../demo/runtime/lanternfen/game';
 import { Hold } from '../demo/runtime/lanternfen/hold';
-import { expect, folderHash, helpCardBytes, helpCardKey, openEntry, test } from './fixtures';
+import { expect, expectHeard, folderHash, helpCardBytes, helpCardKey, openEntry, test } from './fixtures';
 import { unzip } from './unzip';
 import { tone } from './waves';
 
@@ -41,7 +41,7 @@ test('from a game folder to a loaded mod, and back', async ({ page, lanternfen, 
     await openEntry(page, lanternfen.id, 'odd/greeting.wav', 'greeting.wav');
     await expect(page.getByText('22,050 Hz, mono, 16 bits')).toBeVisible();
     await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await expect(page.locator('[data-playing="true"]')).toBeVisible();
+    await expectHeard(page);
 
     await openEntry(page, lanternfen.id, 'en/ferry.lines', 'ferry.lines');
     await expect(page.getByLabel('Text', { exact: true }).getByText('It has been mended.')).toBeVisible();

@@ -174,3 +174,8 @@ export async function openEntry(page: Page, gameId: number, search: string, name
   await page.locator('[data-entry]').filter({ hasText: name }).first().click();
   await expect(page.getByLabel('Inspector').getByText(name, { exact: true }).first()).toBeVisible();
 }
+
+/** The sound that is shown was heard: it stands further on than at its beginning, also once it is over. */
+export async function expectHeard(page: Page): Promise<void> {
+  await expect(page.getByText(/^(?!0:00\.00)\d+:\d\d\.\d\d of \d+:\d\d\.\d\d$/)).toBeVisible();
+}

@@ -69,8 +69,8 @@ test('the wall of pictures is parted by folders and by looks, and says what is s
   const wall = page.getByRole('grid', { name: 'Entries' });
   await expect(wall.getByText('alpha').first()).toBeVisible();
   await page.getByRole('button', { name: 'By folder' }).click();
-  await expect(wall.getByText('puppets/bridge/')).toBeVisible();
-  await expect(wall.getByText('puppets/ferry/')).toBeVisible();
+  await expect(wall.getByRole('rowheader', { name: 'puppets/bridge/' })).toBeVisible();
+  await expect(wall.getByRole('rowheader', { name: 'puppets/ferry/' })).toBeVisible();
   // The arrow keys go through the pictures, whatever stands between them.
   await wall.locator('[data-entry]').first().click();
   await page.keyboard.press('ArrowRight');

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { expect, filesBelow, folderHash, openEntry, test } from './fixtures';
+import { expect, expectHeard, filesBelow, folderHash, openEntry, test } from './fixtures';
 import { job } from './mods-api';
 import { buildMod, installMod, restoreGame } from './mod-steps';
 
@@ -30,7 +30,7 @@ test('one voice line: a take of a keyed book is replaced from an MP3, heard as i
     await expect(inspector.getByText('22,050 Hz, mono, IMA ADPCM')).toBeVisible();
     await expect(inspector.getByText(/^\d+ from 0, \d+ in lists$/)).toBeVisible();
     await page.keyboard.press(' ');
-    await expect(page.locator('[data-playing="true"]')).toBeVisible();
+    await expectHeard(page);
   });
 
   await test.step('an MP3 does not fit until it is converted, which says what is lost', async () => {

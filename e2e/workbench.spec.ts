@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { expect, openEntry, test } from './fixtures';
+import { expect, expectHeard, openEntry, test } from './fixtures';
 import { writeHold } from '../demo/world/hold-writer';
 
 test('the keyboard moves, picks, looks, searches and helps', async ({ page, server, lanternfen }) => {
@@ -15,7 +15,7 @@ test('the keyboard moves, picks, looks, searches and helps', async ({ page, serv
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await expect(page.getByText(/^0:00\.00 of \d:\d\d\.\d\d$/)).toBeVisible();
   await page.keyboard.press(' ');
-  await expect(page.locator('[data-playing="true"]')).toBeVisible();
+  await expectHeard(page);
   await page.keyboard.press('b');
   await expect(page.getByRole('dialog').getByText('52 49 46 46')).toBeVisible();
   await page.keyboard.press('Escape');

@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useColorScheme } from '@mui/material/styles';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { EditRow, type Editable } from './EditRow';
 import { SoundControls, useSoundLook } from './SoundControls';
 import { useStretch } from './use-stretch';
@@ -26,21 +26,29 @@ interface Props {
   readonly cues?: readonly number[] | undefined;
   /** Set where it can be edited. */
   readonly entry?: Editable | undefined;
+  /** How often Space was pressed, also before this was there to hear it. */
+  readonly presses?: number | undefined;
 }
 
 /** A sound as its wave, to be played whole, or a stretch of it that was dragged over; Space plays and rests. */
-export function SoundView({ url, label, loop, cues = NO_CUES, entry }: Props) {
+export function SoundView({ url, label, loop, cues = NO_CUES, entry, presses = 0 }: Props) {
   const { mode, systemMode } = useColorScheme();
   const isDark = (mode === 'system' ? systemMode : mode) === 'dark';
   const { showsPitches, speed } = useSoundLook();
   const [zoom, setZoom] = useState(0);
   const [isAgain, setAgain] = useState(false);
-  const { box, player, isPlaying, length, at, failed, chosen, clear } = useWave(url, {
+  const { box, player, isPlaying, length, at, failed, chosen, turn, clear } = useWave(url, {
     ...{ isDark, loop, cues, showsPitches },
   });
   // What is played: what is marked, or all; again where that is asked for, then the loop where nothing is marked.
   const stretch = chosen ?? (isAgain ? loop : undefined);
   useStretch(player, { stretch, isAgain }, `${url} ${isDark} ${showsPitches}`);
+  const heard = useRef(0);
+  useEffect(() => {
+    // Two presses that came at once leave it as it was.
+    if ((presses - heard.current) % 2 === 1) turn();
+    heard.current = presses;
+  });
   useEffect(() => {
     player.current?.setPlaybackRate(speed, true);
   }, [player, speed, length]);
@@ -60,11 +68,7 @@ export function SoundView({ url, label, loop, cues = NO_CUES, entry }: Props) {
     >
       <div ref={box} role="img" aria-label={`Wave of ${label}`} />
       <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1 }}>
-        <IconButton
-          aria-label={isPlaying ? 'Pause' : 'Play'}
-          onClick={() => void player.current?.playPause()}
-          color="primary"
-        >
+        <IconButton aria-label={isPlaying ? 'Pause' : 'Play'} onClick={turn} color="primary">
           {isPlaying ? <PauseRounded /> : <PlayArrowRounded />}
         </IconButton>
         <Box className="mono" sx={{ color: failed ? 'bad' : 'ink2', fontSize: 13, minWidth: 92 }}>

@@ -4,6 +4,7 @@ import type { MediumUi } from '@/media/medium-ui';
 import { nameOf } from '@/ui/format';
 import { ToBoard } from './desk/ToBoard';
 import { TakeBeside } from './TakeBeside';
+import { useLookPresses } from './use-look-presses';
 import { WayFact } from './WayFact';
 
 // What plays them is fetched when one is shown.
@@ -19,6 +20,7 @@ export const soundUi: MediumUi = {
     // Of what a mod has in its place the marks are not known here.
     const marks = look.sort === 'sound' && !changed ? { loop: look.loop, cues: look.cues } : {};
     const entry = { gameId, archiveId, index, archive, path };
+    const presses = useLookPresses();
     const ways = look.sort === 'sound' ? look.ways : undefined;
     return (
       <>
@@ -26,6 +28,7 @@ export const soundUi: MediumUi = {
           url={`${url}/raw?${version}${ways ? `&way=${ways.taken}` : ''}`}
           label={nameOf(path)}
           entry={entry}
+          presses={presses}
           {...marks}
         />
         {ways && !changed && <WayFact gameId={gameId} path={path} ways={ways} />}

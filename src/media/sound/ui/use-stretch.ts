@@ -10,7 +10,7 @@ interface Wanted {
 }
 
 /**
- * Plays a stretch of a wave instead of all of it, again and again where that is asked for; Space plays and rests.
+ * Plays a stretch of a wave instead of all of it, again and again where that is asked for.
  * `remade` tells one wave of a view from the next.
  */
 export function useStretch(player: RefObject<WaveSurfer | null>, wanted: Wanted, remade: string): void {
@@ -21,8 +21,6 @@ export function useStretch(player: RefObject<WaveSurfer | null>, wanted: Wanted,
   useEffect(() => {
     const wave = player.current;
     if (!wave) return;
-    const play = (): void => void wave.playPause();
-    window.addEventListener('zero-latch-look', play);
     const turn = (time: number): void => {
       const { stretch: only, isAgain: again } = now.current;
       if (!only || !wave.isPlaying() || time < only.to) return;
@@ -40,7 +38,6 @@ export function useStretch(player: RefObject<WaveSurfer | null>, wanted: Wanted,
     };
     const off = [wave.on('timeupdate', turn), wave.on('play', begin), wave.on('finish', over)];
     return () => {
-      window.removeEventListener('zero-latch-look', play);
       for (const end of off) end();
     };
   }, [player, remade]);

@@ -29,6 +29,8 @@ export interface Wave {
   readonly failed: string;
   /** What was marked by dragging over the wave. */
   readonly chosen: Stretch | undefined;
+  /** Plays or rests; asked before the sound is there, it plays once it is. */
+  turn(): void;
   /** Takes the mark away. */
   clear(): void;
 }
@@ -58,6 +60,8 @@ export function useWave(url: string, { isDark, loop, cues, showsPitches }: WaveL
   const box = useRef<HTMLDivElement>(null);
   const player = useRef<WaveSurfer>(null);
   const marked = useRef<Region>(null);
+  const isReady = useRef(false);
+  const isAwaited = useRef(false);
   const [isPlaying, setPlaying] = useState(false);
   const [length, setLength] = useState<number>();
   const [at, setAt] = useState(0);
@@ -89,6 +93,9 @@ export function useWave(url: string, { isDark, loop, cues, showsPitches }: WaveL
     wave.on('error', (error) => setFailed(error.message));
     wave.on('ready', (seconds) => {
       setLength(seconds);
+      isReady.current = true;
+      if (isAwaited.current) void wave.play();
+      isAwaited.current = false;
       if (from !== undefined && to !== undefined)
         regions.addRegion({
           ...{ id: 'loop', start: from, end: to, content: 'loop', color: colours.mark },
@@ -118,6 +125,8 @@ export function useWave(url: string, { isDark, loop, cues, showsPitches }: WaveL
     regions.on('region-updated', choose);
     return () => {
       marked.current = null;
+      isReady.current = false;
+      isAwaited.current = false;
       // The next one begins at its beginning.
       setChosen(undefined);
       setPlaying(false);
@@ -129,6 +138,10 @@ export function useWave(url: string, { isDark, loop, cues, showsPitches }: WaveL
   }, [url, isDark, from, to, places, showsPitches]);
   return {
     ...{ box, player, isPlaying, length, at, failed, chosen },
+    turn() {
+      if (isReady.current) void player.current?.playPause();
+      else isAwaited.current = !isAwaited.current;
+    },
     clear() {
       marked.current?.remove();
       marked.current = null;
