@@ -1,12 +1,19 @@
-import type { ValueSpan } from './wanted';
-
-/** A list whose items count is another one: where it stands, one of its items, and the last. */
+/** A list whose items count is another one. */
 export interface Resizing {
-  readonly whole: Pick<ValueSpan, 'from' | 'to'>;
-  readonly one: Pick<ValueSpan, 'from' | 'to'>;
-  readonly last: Pick<ValueSpan, 'from' | 'to'>;
+  /** Where it stands. */
+  readonly whole: Stretch;
+  /** How many items it has then. */
   readonly count: number;
-  readonly does: 'copy' | 'remove';
+  /** What is taken out of it; nothing where both are the same, and its beginning where they are not said. */
+  readonly from: number | undefined;
+  readonly to: number | undefined;
+  /** What comes there. */
+  readonly own: Uint8Array;
+}
+
+interface Stretch {
+  readonly from: number;
+  readonly to: number;
 }
 
 /** A number behind a first byte, highest byte first. */
@@ -19,17 +26,16 @@ function headOf(first: number, size: number, count: number): Uint8Array {
 
 function joined(
   bytes: Uint8Array,
-  { whole, one, last, does }: Resizing,
+  { whole, own, ...out }: Resizing,
   headLength: number,
   head: Uint8Array,
 ): Uint8Array {
-  const own = bytes.subarray(one.from, one.to);
   const behind = whole.from + headLength;
-  const parts =
-    does === 'copy'
-      ? [bytes.subarray(behind, last.to), own, bytes.subarray(last.to)]
-      : [bytes.subarray(behind, one.from), bytes.subarray(one.to)];
-  const all = [bytes.subarray(0, whole.from), head, ...parts];
+  const { from = behind, to = behind } = out;
+  const all = [
+    ...[bytes.subarray(0, whole.from), head],
+    ...[bytes.subarray(behind, from), own, bytes.subarray(to)],
+  ];
   const made = new Uint8Array(all.reduce((sum, { length }) => sum + length, 0));
   let at = 0;
   for (const part of all) {
@@ -41,10 +47,10 @@ function joined(
 
 /** A CBOR list with one item more or less (RFC 8949, section 3.2): its count keeps as many bytes as it had where they are enough; one without a count has none. */
 export function resizedCbor(bytes: Uint8Array, how: Resizing): Uint8Array {
+  const { count } = how;
   const first = bytes[how.whole.from]!;
   const low = first & 31;
   if (low === 31) return joined(bytes, how, 1, Uint8Array.of(first));
-  const count = how.count + (how.does === 'copy' ? 1 : -1);
   const had = low < 24 ? 0 : 2 ** (low - 24);
   const needs = count < 24 ? 0 : count < 0x100 ? 1 : count < 0x10000 ? 2 : 4;
   const size = Math.max(had, needs);
@@ -56,9 +62,9 @@ export function resizedCbor(bytes: Uint8Array, how: Resizing): Uint8Array {
 
 /** A MessagePack list with one item more or less: its count keeps as many bytes as it had where they are enough. */
 export function resizedPack(bytes: Uint8Array, how: Resizing): Uint8Array {
+  const { count } = how;
   const first = bytes[how.whole.from]!;
   const had = first === 0xdc ? 2 : first === 0xdd ? 4 : 0;
-  const count = how.count + (how.does === 'copy' ? 1 : -1);
   const needs = count < 16 ? 0 : count < 0x10000 ? 2 : 4;
   const size = Math.max(had, needs);
   const head = size === 0 ? Uint8Array.of(0x90 | count) : headOf(size === 2 ? 0xdc : 0xdd, size, count);

@@ -1,12 +1,12 @@
 import { FormatError } from '@/core/bytes';
 import { isList, isRecord, type Cell } from '../cell';
-import { valueWithin, type Place } from '../data-table';
+import { valueWithin, type DataTable, type Place } from '../data-table';
 import { readOpenTables, type ReadTables } from '../read-open';
 import { sameCell } from './compare-tables';
-import { resizedList } from './resize-list';
+import { resizedList, type NewItem } from './resize-list';
 
-/** An item more in a list within a cell, behind one that it is like, or one less. */
-export interface ItemEdit {
+/** An item more in a list within a cell, or one less. */
+export type ItemEdit = {
   /** What the table is called within its file. */
   readonly table: string;
   readonly row: number;
@@ -14,7 +14,17 @@ export interface ItemEdit {
   /** What leads to the list within its cell. */
   readonly within: Place;
   readonly at: number;
-  readonly does: 'copy' | 'remove';
+} & (
+  | { readonly does: 'copy' | 'remove' }
+  /** One that will be the one at `at`: as another item of the column stands, or numbers. */
+  | { readonly does: 'add'; readonly item: ItemLike | { readonly numbers: readonly number[] } }
+);
+
+/** An item of a list within a cell of the same column. */
+export interface ItemLike {
+  readonly row: number;
+  /** What leads to it within its cell. */
+  readonly within: Place;
 }
 
 const calledIn = ({ table, row, column, within, at }: ItemEdit): string =>
@@ -42,35 +52,53 @@ export function writeItem(
   const cell = table?.columns[column]?.cells[edit.row];
   const list = valueWithin(cell, edit.within);
   const place = column < 0 ? undefined : table?.placeOf?.(edit.row, column);
-  if (!read || !place || !isList(list) || edit.at >= list.length)
-    throw refused('an item of a list within a cell of CBOR, MessagePack, JSON or YAML', 'none');
   const { at, does } = edit;
+  const isThere = isList(list) && (does === 'add' ? at <= list.length : at < list.length);
+  if (!read || !table || !place || !isThere)
+    throw refused('an item of a list within a cell of CBOR, MessagePack, JSON or YAML', 'none');
+  const coming = does === 'remove' ? undefined : comingIn(edit, table, column);
+  if (does !== 'remove' && !coming) throw refused('an item that it would be like', 'none');
   const made = resizedList(bytes, name, read.form, {
-    ...{ list: [...place, ...edit.within], count: list.length, at, does, behind: at },
+    ...{ list: [...place, ...edit.within], count: list.length },
+    ...(coming ? { does: 'add', at: coming.at, item: coming.item } : { does: 'remove', at }),
   });
   if (!made) throw refused('a list whose items stand by themselves', 'another form');
-  const wanted = withItem(cell!, edit.within, edit);
+  const wanted = withinCell(cell!, edit.within, (items) =>
+    coming ? items.toSpliced(coming.at, 0, coming.cell) : items.toSpliced(at, 1),
+  );
   if (!isAsWanted(read, reads(made, name), edit, wanted))
     throw refused(
-      does === 'copy' ? 'one item more, and all else as it was' : 'one item less, and all else as it was',
+      coming ? 'one item more, and all else as it was' : 'one item less, and all else as it was',
       'it would be read otherwise',
     );
   return made;
 }
 
-/** A cell with an item more or less in a list within it. */
-function withItem(cell: Cell, within: Place, edit: Pick<ItemEdit, 'at' | 'does'>): Cell {
-  const { at, does } = edit;
+interface Coming {
+  /** Which one it will be. */
+  readonly at: number;
+  readonly cell: Cell;
+  readonly item: NewItem;
+}
+
+/** What comes into a list; undefined where there is nothing that it would be like. */
+function comingIn(edit: ItemEdit, table: DataTable, column: number): Coming | undefined {
+  const given = edit.does === 'add' ? edit.item : { row: edit.row, within: [...edit.within, edit.at] };
+  const at = edit.does === 'copy' ? edit.at + 1 : edit.at;
+  if ('numbers' in given) return { at, cell: given.numbers, item: given };
+  const { row, within } = given;
+  const cell = valueWithin(table.columns[column]!.cells[row], within);
+  const place = table.placeOf?.(row, column);
+  return cell === undefined || !place ? undefined : { at, cell, item: { like: [...place, ...within] } };
+}
+
+/** A cell in which a list is another one. */
+function withinCell(cell: Cell, within: Place, make: (list: readonly Cell[]) => Cell): Cell {
   const [step, ...rest] = within;
-  if (step === undefined) {
-    const list = [...(cell as readonly Cell[])];
-    if (does === 'copy') list.splice(at + 1, 0, list[at]!);
-    else list.splice(at, 1);
-    return list;
-  }
+  if (step === undefined) return make(cell as readonly Cell[]);
   if (isRecord(cell))
-    return new Map([...cell].map(([key, own]) => [key, key === step ? withItem(own, rest, edit) : own]));
-  return (cell as readonly Cell[]).map((own, i) => (i === step ? withItem(own, rest, edit) : own));
+    return new Map([...cell].map(([key, own]) => [key, key === step ? withinCell(own, rest, make) : own]));
+  return (cell as readonly Cell[]).map((own, i) => (i === step ? withinCell(own, rest, make) : own));
 }
 
 function isAsWanted(

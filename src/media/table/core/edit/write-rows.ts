@@ -82,7 +82,11 @@ function resized(
   list: Place | undefined,
 ): Uint8Array | undefined {
   const { count } = tables.find((one) => one.name === table)!;
-  if (list) return resizedList(bytes, name, form, { list, count, at: row, does, behind: count - 1 });
+  if (list)
+    return resizedList(bytes, name, form, {
+      ...{ list, count },
+      ...(does === 'remove' ? { does, at: row } : { does: 'add', at: count, item: { like: [...list, row] } }),
+    });
   const shell = shellOf(bytes);
   const span = shell && inColumns(shell.text, row, does, shell.lineEnd);
   return span && shell.wrap(replaced(shell.text, [span]));
