@@ -1,21 +1,10 @@
 import { openArchive, type Entry } from '@/core/archive';
 import { FormatError, memorySource } from '@/core/bytes';
 import type { Primitives } from '@/core/primitives';
-import { asText, type Compiled, type FieldType, type Script, type Value } from '@/core/script';
+import { asText, type Compiled, type FieldType, type Script } from '@/core/script';
 import type { Cell } from './cell';
+import { CellMaker } from './cell-of-value';
 import type { DataTable } from './data-table';
-
-/** A value of a script as a cell. */
-function cellOfValue(value: Value | undefined): Cell {
-  if (value === undefined) return null;
-  if (typeof value === 'bigint')
-    return value <= BigInt(Number.MAX_SAFE_INTEGER) && value >= BigInt(Number.MIN_SAFE_INTEGER)
-      ? Number(value)
-      : value;
-  if (value instanceof Uint8Array) return value.slice();
-  if (typeof value === 'number' || typeof value === 'boolean' || typeof value === 'string') return value;
-  return String(value as unknown as string);
-}
 
 /** The field that a column is, where it is one that the row carries and nothing else; undefined where its cells are worked out. */
 export function fieldOfColumn({ row }: Entry, { text }: Compiled): FieldType | undefined {
@@ -34,10 +23,11 @@ export function describedData(
   if (!of) throw new FormatError('script-wrong', { expected: "a section 'table'", actual: 'none' });
   const archive = openArchive(script, memorySource(bytes, file), { primitives });
   const columns = of.columns.map(({ title }) => ({ name: title, cells: [] as Cell[] }));
+  const cells = new CellMaker(file);
   for (const entry of archive.entries) {
     if (entry.problem) throw entry.problem;
     of.columns.forEach(({ value }, i) =>
-      columns[i]!.cells.push(cellOfValue(value.run(archive.context, entry.row) as Value)),
+      columns[i]!.cells.push(cells.of(value.run(archive.context, entry.row))),
     );
   }
   const name =

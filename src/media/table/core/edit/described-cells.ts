@@ -25,6 +25,10 @@ export function valueLike(before: Value, cell: Cell): Value | undefined {
       : typeof cell === 'number' && Number.isInteger(cell)
         ? BigInt(cell)
         : undefined;
+  if (cell instanceof Uint8Array)
+    return before instanceof Uint8Array || (typeof before === 'object' && 'chunks' in before)
+      ? cell
+      : undefined;
   if (typeof before === 'number' || typeof before === 'boolean')
     return typeof cell === typeof before ? (cell as Value) : undefined;
   return undefined;

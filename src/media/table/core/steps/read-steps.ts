@@ -13,7 +13,7 @@ export interface Step {
 }
 
 /** More steps than these no scene has. */
-const MOST_STEPS = 20_000;
+export const MOST_STEPS = 20_000;
 
 /** The steps that a cell holds: bytes one after the other, or a list of a code and its numbers for each. What cannot be read is a step with what is wrong, behind which bytes are not read on. */
 export function readSteps(cell: Cell | undefined, vocabulary: Vocabulary): Step[] {
