@@ -5,7 +5,7 @@ import { UserError } from '@/platform/user-error';
 import { modRow } from '../mods/mods';
 import { layValues, type CellAnswer, type LaidValue } from './edit-cell';
 import { openReading } from './open-reading';
-import { rowTitle, type Reading } from './reading';
+import { rowTitle, type GameTable, type Reading } from './reading';
 import { tableAt } from './reading-view';
 import { isTable } from './words';
 
@@ -21,7 +21,8 @@ export interface StepAsked {
   readonly values: readonly string[];
 }
 
-function findingsOf(
+/** What is found of the numbers of a step that begins at a place of a cell. */
+export function stepFindings(
   { tables, keys }: Reading,
   cell: Cell | undefined,
   vocabulary: Vocabulary,
@@ -63,32 +64,15 @@ export async function editStep(
   const before = of.table.columns.find(({ name }) => name === field)?.cells[row];
   const step = vocabulary && stepAt(before, vocabulary, at);
   if (!vocabulary || !step) throw new UserError(404, `No step of ${field} begins at ${at}.`);
-  if (!isOpenForm(of.form))
-    throw new UserError(409, `Steps of ${table} are not changed here: its form is ${of.form}.`);
+  refuseForm(of, field);
   const title = `${step.word!.called} at ${at} of ${rowTitle(reading, number, row)}`;
   if (step.values.slice(0, step.word!.with.length).join() !== was.join())
     throw new UserError(409, `${title} is another step by now. Look at it, and say again what it should be.`);
-  const values = texts.map((text) => (/^\s*-?\d{1,10}\s*$/.test(text) ? Number(text) : Number.NaN));
-  const notNumber = texts[values.findIndex((value) => Number.isNaN(value))];
-  if (notNumber !== undefined)
-    return {
-      findings: [
-        {
-          state: 'wrong',
-          what: `${notNumber || 'nothing'} is no number`,
-          why: 'Steps are numbers',
-          isRefused: true,
-        },
-      ],
-      ...{ isWritten: false, fit: null },
-    };
-  const value = written(() => withStepNumbers(before, vocabulary, at, values));
-  if (typeof value === 'string')
-    return {
-      findings: [{ state: 'wrong', what: value, why: 'There is no room for it', isRefused: true }],
-      ...{ isWritten: false, fit: null },
-    };
-  const findings = findingsOf(reading, value.cell, vocabulary, at, values);
+  const values = asNumbers(texts);
+  if (!Array.isArray(values)) return refusedAs(values.finding);
+  const value = written(() => ({ cell: withStepNumbers(before, vocabulary, at, values) }));
+  if (typeof value === 'string') return refusedAs(noRoom(value));
+  const findings = stepFindings(reading, value.cell, vocabulary, at, values);
   if (sameCell(before, value.cell) || (findings.length > 0 && !isDespite))
     return { findings, isWritten: false, fit: null };
   const what = `${title}: ${was.join(', ')} to ${values.join(', ')}`;
@@ -102,11 +86,46 @@ export async function editStep(
   return { findings, isWritten: true, fit };
 }
 
-function written(make: () => Cell): { readonly cell: Cell } | string {
+/** What a step comes to; why it cannot be, where it cannot. */
+export function written<Made>(make: () => Made): Made | string {
   try {
-    return { cell: make() };
+    return make();
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     return error.message;
   }
+}
+
+export const noRoom = (what: string): CellFinding => ({
+  ...{ state: 'wrong', what, why: 'It cannot be written', isRefused: true },
+});
+
+/** Numbers as they are written; what is found where one is none. */
+export function asNumbers(texts: readonly string[]): number[] | { readonly finding: CellFinding } {
+  const values = texts.map((text) => (/^\s*-?\d{1,10}\s*$/.test(text) ? Number(text) : Number.NaN));
+  const notNumber = texts[values.findIndex((value) => Number.isNaN(value))];
+  return notNumber === undefined
+    ? values
+    : {
+        finding: {
+          state: 'wrong',
+          what: `${notNumber || 'nothing'} is no number`,
+          why: 'Steps are numbers',
+          isRefused: true,
+        },
+      };
+}
+
+/** Nothing is written, for a reason. */
+export const refusedAs = (finding: CellFinding): CellAnswer => ({
+  ...{ findings: [finding], isWritten: false, fit: null },
+});
+
+/** Whether steps of a field are changed here: in open forms, and where a script says that rows carry it. */
+export const maySteps = ({ form, table }: GameTable, field: string): boolean =>
+  isOpenForm(form) || (table.writable?.has(field) ?? false);
+
+export function refuseForm(of: GameTable, field: string): void {
+  if (!maySteps(of, field))
+    throw new UserError(409, `Steps of ${of.id} are not changed here: its form is ${of.form}.`);
 }

@@ -12,9 +12,10 @@ import {
 } from '@/media/table/core';
 import { UserError } from '@/platform/user-error';
 import type { EntryRecord } from '../entries/catalogue';
-import { itemAsSaid, mayResizeLists } from './edit-item';
+import { isStepList, itemAsSaid, mayResizeLists } from './edit-item';
 import { freeKey, mayResize } from './edit-rows';
 import { isLevel } from './level-view';
+import { likeFirst } from './like-item';
 import { mapOf } from './map-view';
 import { entriesNamed, type NamedEntry } from './named-entries';
 import { MOST_USERS, refOf, refTo, tableAt, type RowRef } from './reading-view';
@@ -41,6 +42,8 @@ export interface ValueView {
   readonly hasNames: boolean;
   /** What it is told apart by as an item of a list that may have other numbers of items; null where it is none. */
   readonly item: string | null;
+  /** Of an empty list that may get a first item: what that would be like. */
+  readonly first: { readonly text: string; readonly of: string } | null;
   /** As the game has it, where a mod has it otherwise. */
   readonly was: string | null;
   /** More than are told. */
@@ -87,7 +90,18 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     return target === undefined ? [] : [refOf(reading, index.rowOf(link.to, target))];
   };
   const rowBefore = rowAsItWas(reading, number, row);
+  const firstOf = (column: string, place: Place): ValueView['first'] => {
+    const cells = of.table.columns.find(({ name }) => name === column)!.cells;
+    const like = mayResizeLists(of) && of.files.length === 1 ? likeFirst(cells, row, place) : undefined;
+    return like
+      ? {
+          text: itemAsSaid(valueWithin(cells[like.row], like.within)),
+          of: rowTitle(reading, number, like.row),
+        }
+      : null;
+  };
   const told = (
+    column: string,
     name: string,
     path: string,
     cell: Cell | undefined,
@@ -110,14 +124,21 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
         !path.startsWith(NAME_COLUMN) &&
         isLeaf(cell),
       means: link ? tables[link.to]!.id : null,
-      item: typeof place.at(-1) === 'number' && mayResizeLists(of) ? itemAsSaid(cell) : null,
+      item:
+        typeof place.at(-1) === 'number' && mayResizeLists(of) && !isStepList(of, column, place.slice(0, -1))
+          ? itemAsSaid(cell)
+          : null,
+      first:
+        isList(cell) && cell.length === 0 && !isStepList(of, column, place) ? firstOf(column, place) : null,
       was: parts.length > 0 || !rowBefore || sameCell(before, cell) ? null : spelledCell(before),
       ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },
       text: parts.length > 0 ? '' : spelledCell(cell),
       entry: (typeof cell === 'string' && named(cell)) || null,
       within: parts
         .slice(0, MOST_WITHIN)
-        .map(([own, step, at, one]) => told(own, at, one, valueWithin(before, [step]), [...place, step])),
+        .map(([own, step, at, one]) =>
+          told(column, own, at, one, valueWithin(before, [step]), [...place, step]),
+        ),
     };
   };
   const users = new Map<number, { count: number; rows: number[] }>();
@@ -135,7 +156,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     freeKey: freeKey(of, row),
     file: (of.files.length > 1 ? of.files[row] : of.files[0]) ?? null,
     values: of.table.columns.flatMap(({ name, cells }) =>
-      cells[row] === undefined ? [] : [told(name, name, cells[row], rowBefore?.(name), [])],
+      cells[row] === undefined ? [] : [told(name, name, name, cells[row], rowBefore?.(name), [])],
     ),
     steps: stepsOf(reading, of, row, refTo(reading)),
     usedBy: [...users].map(([link, { count, rows }]) => ({

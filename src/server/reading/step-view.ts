@@ -1,6 +1,8 @@
-import type { Cell } from '@/media/table/core';
+import { isList, type Cell } from '@/media/table/core';
 import { JUMP, readSteps } from '@/media/table/core/steps';
+import { maySteps } from './edit-step';
 import type { GameTable, Reading } from './reading';
+import { stampOfSteps } from './resize-steps';
 import type { RowRef } from './reading-view';
 import { isTable } from './words';
 
@@ -14,30 +16,46 @@ export type SaidPart =
 
 export interface StepView {
   readonly at: number;
+  readonly code: number;
   readonly says: readonly SaidPart[];
   readonly problem: string | null;
   /** What is done, and the numbers that say with what; none where it cannot be read whole. */
   readonly called: string;
-  readonly numbers: readonly {
-    readonly name: string;
-    readonly value: string;
-    readonly means: string | null;
-  }[];
+  readonly numbers: readonly (StepNumberView & { readonly value: string })[];
+}
+
+/** A number of a step, by its word. */
+export interface StepNumberView {
+  readonly name: string;
+  readonly means: string | null;
 }
 
 export interface StepsView {
   readonly field: string;
   readonly steps: readonly StepView[];
+  /** Where steps end. */
+  readonly end: number;
+  /** Whether steps may be changed, come and go here. */
+  readonly isWritable: boolean;
+  /** What they are told apart by when one comes or goes. */
+  readonly stamp: string;
+  /** What a step may do. */
+  readonly words: readonly {
+    readonly code: number;
+    readonly called: string;
+    readonly numbers: readonly StepNumberView[];
+  }[];
 }
 
 /** The steps of a row in words, for each field that has a vocabulary. */
 export function stepsOf(
   reading: Reading,
-  { words, table }: GameTable,
+  of: GameTable,
   row: number,
   refAt: (table: number, row: number) => RowRef,
 ): StepsView[] {
   const { tables, keys } = reading;
+  const { words, table } = of;
   const meant = (means: string, value: number): SaidPart => {
     const key = keys.find((one) => isTable(tables[one.table]!.id, means));
     const target = key?.rows.get(value);
@@ -48,12 +66,19 @@ export function stepsOf(
   return words.flatMap((vocabulary): StepsView[] => {
     const cell: Cell | undefined = table.columns.find(({ name }) => name === vocabulary.field)?.cells[row];
     const steps = readSteps(cell, vocabulary);
-    if (steps.length === 0) return [];
+    if (!(cell instanceof Uint8Array) && !isList(cell)) return [];
     return [
       {
         field: vocabulary.field,
+        end: cell.length,
+        isWritable: maySteps(of, vocabulary.field),
+        stamp: stampOfSteps(cell),
+        words: [...vocabulary.words.values()].map((one) => ({
+          ...{ code: one.code, called: one.called },
+          numbers: one.with.map(({ name, means }) => ({ name, means: means ?? null })),
+        })),
         steps: steps.map(({ at, code, word, values, problem }) => ({
-          at,
+          ...{ at, code },
           problem: problem ?? null,
           called: word?.called ?? '',
           numbers:

@@ -23,6 +23,8 @@ export type TableWork =
       readonly edit: ItemEdit;
       /** The list as it stood. */
       readonly before: Cell | undefined;
+      /** Values that follow from it, in places as they are then. */
+      readonly then?: readonly TableEdit[];
     }
   | {
       readonly sort: 'row';
@@ -55,10 +57,11 @@ export function writeHere({ bytes, name, work }: TableAsked): Uint8Array {
     );
   }
   if (work.sort === 'item') {
-    const { edit, before } = work;
+    const { edit, before, then = [] } = work;
     if (!sameCell(valueWithin(cellAt(edit.table, edit.column, edit.row), edit.within), before))
       throw isOther(name, 'this list');
-    return writeTableItem(bytes, name, edit);
+    const made = writeTableItem(bytes, name, edit);
+    return then.length > 0 ? writeTables(made, name, mediaScriptFor, then) : made;
   }
   const { edit, count, before } = work;
   const now = tables.find((one) => one.name === edit.table);

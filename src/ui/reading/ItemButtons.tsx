@@ -17,11 +17,14 @@ interface Props {
   readonly at: CellAt;
 }
 
-/** An item of a list once more behind itself, or taken out; each is a step of the mod. */
-export function ItemButtons({ gameId, modId, value: { name, place, item }, at }: Props) {
+/** An item of a list once more behind itself, or taken out, or the first of an empty list; each is a step of the mod. */
+export function ItemButtons({ gameId, modId, value: { name, place, item, first }, at }: Props) {
   const change = useAction(
-    (does: 'copy' | 'remove') =>
-      api.post<CellAnswer>(`games/${gameId}/mods/${modId}/items`, { ...at, within: place, was: item, does }),
+    (does: 'copy' | 'remove' | 'first') =>
+      api.post<CellAnswer>(`games/${gameId}/mods/${modId}/items`, {
+        ...{ ...at, does, was: item ?? '' },
+        within: does === 'first' ? [...place, 0] : place,
+      }),
     ({ fit }) => {
       if (fit === 'does not fit')
         enqueueSnackbar('The list is changed, but the file does not fit; Changes says why.', {
@@ -29,10 +32,23 @@ export function ItemButtons({ gameId, modId, value: { name, place, item }, at }:
         });
     },
   );
-  const buttons = [
-    ['copy', `Another like item ${name}`, AddOutlined],
-    ['remove', `Take item ${name} out`, RemoveOutlined],
-  ] as const;
+  const buttons: (readonly ['copy' | 'remove' | 'first', string, typeof AddOutlined])[] = [
+    ...(first
+      ? [
+          [
+            'first',
+            `A first item of ${name}, like that of ${first.of}: ${short(first.text)}`,
+            AddOutlined,
+          ] as const,
+        ]
+      : []),
+    ...(item === null
+      ? []
+      : [
+          ['copy', `Another like item ${name}`, AddOutlined] as const,
+          ['remove', `Take item ${name} out`, RemoveOutlined] as const,
+        ]),
+  ];
   return buttons.map(([does, label, Icon]) => (
     <Tooltip key={does} title={label}>
       <span>
@@ -49,3 +65,8 @@ export function ItemButtons({ gameId, modId, value: { name, place, item }, at }:
     </Tooltip>
   ));
 }
+
+const MOST_TOLD = 80;
+
+const short = (text: string): string =>
+  text.length > MOST_TOLD ? `${text.slice(0, MOST_TOLD)} …` : text || 'empty';

@@ -1,12 +1,18 @@
 'use client';
+import AddOutlined from '@mui/icons-material/AddOutlined';
 import EditOutlined from '@mui/icons-material/EditOutlined';
+import RemoveOutlined from '@mui/icons-material/RemoveOutlined';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import type { SaidPart, StepsView } from '@/server/reading/step-view';
 import { number } from '../format';
 import { RowLink } from './RowLink';
+import { StepAdd } from './StepAdd';
 import { StepEdit } from './StepEdit';
+import { StepRemove } from './StepRemove';
 
 interface Props {
   readonly gameId: number;
@@ -18,9 +24,28 @@ interface Props {
   readonly onGo: (table: string, row: number) => void;
 }
 
+/** What is being done with steps, at which of them. */
+interface Work {
+  readonly does: 'add' | 'remove' | 'change';
+  readonly at: number;
+}
+
+/** Before all steps. */
+const FIRST = -1;
+
+const BUTTONS = [
+  ['add', (at: number) => `Add a step behind the one at ${at}`, AddOutlined],
+  ['remove', (at: number) => `Take the step at ${at} out`, RemoveOutlined],
+  ['change', (at: number) => `Change the step at ${at}`, EditOutlined],
+] as const;
+
 /** Steps as a play is read: a line each, what they mean as links, and where they go on by a press. */
-export function StepsInWords({ gameId, modId, at: own, steps: { field, steps }, onGo }: Props) {
-  const [changed, setChanged] = useState<number>();
+export function StepsInWords({ gameId, modId: own, at: row, steps: all, onGo }: Props) {
+  const { field, steps, words, isWritable } = all;
+  const modId = isWritable ? own : undefined;
+  const at = { ...row, field };
+  const [work, setWork] = useState<Work>();
+  const close = (): void => setWork(undefined);
   const idOf = (at: number): string => `step-${field}-${at}`;
   const go = (at: number): void => {
     const step = document.getElementById(idOf(at));
@@ -30,12 +55,13 @@ export function StepsInWords({ gameId, modId, at: own, steps: { field, steps }, 
   return (
     <Box component="ol" aria-label={`${field} in words`} sx={{ listStyle: 'none', m: 0, p: 0 }}>
       {steps.map((step) => {
-        const { at, says, problem } = step;
+        const { at: from, says, problem } = step;
+        const isOpen = (does: Work['does']): boolean => work?.does === does && work.at === from;
         return (
           <Box
             component="li"
-            key={at}
-            id={idOf(at)}
+            key={from}
+            id={idOf(from)}
             tabIndex={-1}
             sx={{
               ...{ display: 'flex', gap: 1.25, py: 0.4, fontSize: 14, borderBottom: 1, borderColor: 'line' },
@@ -48,7 +74,7 @@ export function StepsInWords({ gameId, modId, at: own, steps: { field, steps }, 
               className="mono"
               sx={{ color: 'ink2', fontSize: 12, minWidth: 34, textAlign: 'right', pt: 0.25 }}
             >
-              {at}
+              {from}
             </Box>
             <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
               {says.map((part, i) => (
@@ -59,27 +85,52 @@ export function StepsInWords({ gameId, modId, at: own, steps: { field, steps }, 
                   {problem}
                 </Box>
               )}
-              {changed === at && modId !== undefined && (
-                <StepEdit
-                  {...{ gameId, modId, step }}
-                  at={{ ...own, field }}
-                  onClose={() => setChanged(undefined)}
-                />
+              {isOpen('change') && modId !== undefined && (
+                <StepEdit {...{ gameId, modId, at, step }} onClose={close} />
+              )}
+              {isOpen('remove') && modId !== undefined && (
+                <StepRemove {...{ gameId, modId, at, step }} steps={all} onClose={close} />
+              )}
+              {isOpen('add') && modId !== undefined && (
+                <StepAdd {...{ gameId, modId, at }} steps={all} behind={step} onClose={close} />
               )}
             </Box>
-            {modId !== undefined && step.numbers.length > 0 && changed !== at && (
-              <IconButton
-                className="pen"
-                size="small"
-                aria-label={`Change the step at ${at}`}
-                onClick={() => setChanged(at)}
-              >
-                <EditOutlined sx={{ fontSize: 16 }} />
-              </IconButton>
+            {modId !== undefined && work?.at !== from && (
+              <Box sx={{ display: 'flex', alignSelf: 'flex-start' }}>
+                {BUTTONS.map(([does, label, Icon]) =>
+                  does === 'change' && step.numbers.length === 0 ? null : (
+                    <Tooltip key={does} title={label(from)}>
+                      <IconButton
+                        className="pen"
+                        size="small"
+                        aria-label={label(from)}
+                        onClick={() => setWork({ does, at: from })}
+                      >
+                        <Icon sx={{ fontSize: 16 }} />
+                      </IconButton>
+                    </Tooltip>
+                  ),
+                )}
+              </Box>
             )}
           </Box>
         );
       })}
+      {modId !== undefined && words.length > 0 && (
+        <Box component="li">
+          {work?.at === FIRST ? (
+            <StepAdd {...{ gameId, modId, at }} steps={all} behind={undefined} onClose={close} />
+          ) : (
+            <Button
+              size="small"
+              startIcon={<AddOutlined />}
+              onClick={() => setWork({ does: 'add', at: FIRST })}
+            >
+              {steps.length === 0 ? 'Add a step' : 'Add a step before all others'}
+            </Button>
+          )}
+        </Box>
+      )}
     </Box>
   );
 }

@@ -125,7 +125,9 @@ export function Value({ gameId, modId, value, at, other, onGo, onValue }: Props)
             {more > 0 && <Box sx={{ color: 'ink2', fontSize: 12.5 }}>and {number(more)} more</Box>}
           </Box>
         </Box>
-        {modId !== undefined && value.item !== null && <ItemButtons {...{ gameId, modId, value, at }} />}
+        {modId !== undefined && (value.item !== null || value.first) && (
+          <ItemButtons {...{ gameId, modId, value, at }} />
+        )}
         {mayEdit && (
           <IconButton
             className="pen"

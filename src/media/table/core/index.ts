@@ -30,6 +30,7 @@ export {
   type MergedCells,
   type TableChanges,
   type ItemEdit,
+  type ItemLike,
   type RowEdit,
   type TableEdit,
 } from './edit';

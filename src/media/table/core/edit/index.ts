@@ -3,5 +3,5 @@ export { writeDescribedCells } from './described-cells';
 export { writeDescribedRow } from './described-rows';
 export { describedForms, mergeCells, openForms, type CellClash, type MergedCells } from './merge-cells';
 export { writeCells, type TableEdit } from './write-cells';
-export { writeItem, type ItemEdit } from './write-items';
+export { writeItem, type ItemEdit, type ItemLike } from './write-items';
 export { writeRow, type RowEdit } from './write-rows';
