@@ -6,6 +6,7 @@ export {
   type EntryEdits,
 } from './edit/edit-entries';
 export { RowCopier, type CopiedRow } from './edit/copy-rows';
+export type { WithinEdit } from './edit/write-within';
 export { listAround, listsMentioned, type ListPlace } from './edit/list-places';
 export type { EditMarks } from './edit/edit-marks';
 export { codecsOf, otherCodecs, type RowValues } from './edit/recode';

@@ -32,8 +32,9 @@ export interface ItemAsked {
 /** Forms in which lists within cells may have other numbers of items. */
 const RESIZED: ReadonlySet<string> = new Set(['CBOR', 'MessagePack', 'JSON', 'YAML']);
 
-/** Whether items of lists within cells are added and taken out here. */
-export const mayResizeLists = ({ form }: GameTable): boolean => RESIZED.has(form);
+/** Whether items of lists within cells are added and taken out here: `path` is that of the items. */
+export const mayResizeLists = ({ form, table }: GameTable, path: string): boolean =>
+  RESIZED.has(form) || (table.writable?.has(path) ?? false);
 
 /** Whether a list is steps, which come and go in words. */
 export const isStepList = ({ words }: GameTable, column: string, path: Place): boolean =>
@@ -53,7 +54,7 @@ export async function editItem(gameId: number, modId: number, asked: ItemAsked):
   const list = valueWithin(cell, path);
   const at = Number(within.at(-1));
   const called = `${fieldPath(column, path)} of ${row < of.count ? rowTitle(reading, number, row) : `row ${row + 1}`}`;
-  if (!mayResizeLists(of))
+  if (!mayResizeLists(of, fieldPath(column, within)))
     throw new UserError(409, `Lists of ${asked.table} keep their length here: its form is ${of.form}.`);
   if (isStepList(of, column, path))
     throw new UserError(

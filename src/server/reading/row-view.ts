@@ -90,9 +90,10 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
     return target === undefined ? [] : [refOf(reading, index.rowOf(link.to, target))];
   };
   const rowBefore = rowAsItWas(reading, number, row);
-  const firstOf = (column: string, place: Place): ValueView['first'] => {
+  const firstOf = (column: string, path: string, place: Place): ValueView['first'] => {
     const cells = of.table.columns.find(({ name }) => name === column)!.cells;
-    const like = mayResizeLists(of) && of.files.length === 1 ? likeFirst(cells, row, place) : undefined;
+    const like =
+      mayResizeLists(of, `${path}[]`) && of.files.length === 1 ? likeFirst(cells, row, place) : undefined;
     return like
       ? {
           text: itemAsSaid(valueWithin(cells[like.row], like.within)),
@@ -125,11 +126,15 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
         isLeaf(cell),
       means: link ? tables[link.to]!.id : null,
       item:
-        typeof place.at(-1) === 'number' && mayResizeLists(of) && !isStepList(of, column, place.slice(0, -1))
+        typeof place.at(-1) === 'number' &&
+        mayResizeLists(of, path) &&
+        !isStepList(of, column, place.slice(0, -1))
           ? itemAsSaid(cell)
           : null,
       first:
-        isList(cell) && cell.length === 0 && !isStepList(of, column, place) ? firstOf(column, place) : null,
+        isList(cell) && cell.length === 0 && !isStepList(of, column, place)
+          ? firstOf(column, path, place)
+          : null,
       was: parts.length > 0 || !rowBefore || sameCell(before, cell) ? null : spelledCell(before),
       ...{ name, to: refsOf(path, cell), more: Math.max(0, parts.length - MOST_WITHIN) },
       text: parts.length > 0 ? '' : spelledCell(cell),

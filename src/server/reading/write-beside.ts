@@ -60,7 +60,7 @@ export function writeHere({ bytes, name, work }: TableAsked): Uint8Array {
     const { edit, before, then = [] } = work;
     if (!sameCell(valueWithin(cellAt(edit.table, edit.column, edit.row), edit.within), before))
       throw isOther(name, 'this list');
-    const made = writeTableItem(bytes, name, edit);
+    const made = writeTableItem(bytes, name, mediaScriptFor, edit);
     return then.length > 0 ? writeTables(made, name, mediaScriptFor, then) : made;
   }
   const { edit, count, before } = work;

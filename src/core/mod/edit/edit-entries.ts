@@ -7,10 +7,11 @@ import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, rereadOrigins, type Origin } from './list-edits';
 import { listsMentioned, type ListPlace } from './list-places';
-import { recodedRow, writeRow, type RowValues } from './recode';
+import { recodedRow, rowHolder, writeRow, type RowValues } from './recode';
 import { repiece } from './repiece';
 import { addRow, hashFor, type NewRow, type WaitingRow } from './new-row';
 import { RowPlaces } from './row-places';
+import { writeWithin, type WithinEdit } from './write-within';
 
 export interface AddedEntry {
   readonly path: string;
@@ -28,6 +29,8 @@ export interface EntryEdits {
   readonly recoded?: ReadonlyMap<number, string>;
   /** What fields of rows of entries become, by the numbers of the entries; what follows from them is worked out anew. */
   readonly values?: ReadonlyMap<number, RowValues>;
+  /** What lies within rows of entries and becomes something else, by the numbers of the entries; one after the other. */
+  readonly within?: ReadonlyMap<number, readonly WithinEdit[]>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
   /** Whether others may be called otherwise then, as rows of a table that are called by their numbers. */
@@ -72,6 +75,10 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
     const entry = entries[number]!;
     return { entry, place: entry.row.siblings && places.of(entry).rows, values };
   });
+  const inner = [...(wanted.within ?? [])].map(([number, own]) => {
+    const entry = entries[number]!;
+    return { entry, place: entry.row.siblings && places.of(entry).rows, own };
+  });
   const built = gone.map(({ place, records, numbers }) => {
     const own = new Set(numbers);
     for (const { position } of records) own.add(position);
@@ -92,6 +99,8 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   for (const name of names) name(edits);
   if (wanted.pieces) repiece(archive, edits, wanted.pieces);
   for (const { entry, place, values } of [...recoded, ...said]) writeRow(edits, entry, place, values);
+  for (const { entry, place, own } of inner)
+    for (const edit of own) writeWithin(edits, rowHolder(edits, entry, place), edit);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
   const origins = rereadOrigins(archive, edits);
   const { newNumbers, fresh } = matched(archive, origins, before, wanted);
@@ -327,7 +336,7 @@ function matched(
   archive: Archive,
   origins: readonly Origin[],
   before: readonly string[],
-  { added = [], removed, recoded, values, mayRename = false }: EntryEdits,
+  { added = [], removed, recoded, values, within, mayRename = false }: EntryEdits,
 ): { newNumbers: Int32Array; fresh: number[] } {
   const known = new Map(
     added.flatMap(({ path }, i) => [
@@ -347,7 +356,7 @@ function matched(
       continue;
     }
     // The ending of a name may follow from the codec.
-    if (before[origin] !== key && !mayRename && !recoded?.has(origin) && !values?.has(origin))
+    if (before[origin] !== key && !mayRename && ![recoded, values, within].some((own) => own?.has(origin)))
       throw new FormatError('bad-value', {
         fieldPath: entry.row.path,
         expected: before[origin],

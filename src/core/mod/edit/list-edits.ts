@@ -87,8 +87,29 @@ export class Edits implements EditMarks {
     const list = changeable(items);
     const model = list[like];
     if (!(model instanceof HeldRecord)) throw notEditable('its rows are no records');
+    return this.putCopy({ items, owner }, index, model, model.parent);
+  }
+
+  /** Puts a copy of a record of another list of the same kind into one that has none. */
+  insertFirst(place: ListPlace, model: RecordNode): void {
+    const { items, owner } = place;
+    const { siblings, position } = model;
+    if (siblings instanceof RowTable)
+      this.insertRows(place, [{ before: 0, bytes: rowBytes(siblings, position, new Map()), like: -1 }]);
+    else if (model instanceof HeldRecord && items.length === 0 && 'record' in owner)
+      this.putCopy(place, 0, model, owner.record);
+    else throw notEditable('its rows are no records');
+  }
+
+  private putCopy(
+    { items, owner }: ListPlace,
+    index: number,
+    model: HeldRecord,
+    parent: RecordNode | undefined,
+  ): HeldRecord {
+    const list = changeable(items);
     const isPart = 'part' in owner;
-    const { parent, space } = model;
+    const { space } = model;
     const offset = isPart ? this.freeOffset(list, index, space.file) : model.offset;
     const copy = copyRecord(model, { parent, space, offset, position: index });
     copy.siblings = list;

@@ -106,6 +106,13 @@ export function writeRow(edits: Edits, entry: Entry, place: ListPlace | undefine
   } else throw notEditable(`${row.path} stands in no list`);
 }
 
+/** The row of an entry as it stands by now, and how it is written into. */
+export function rowHolder(edits: Edits, entry: Entry, place: ListPlace | undefined) {
+  const items = place && edits.now(place).items;
+  const node = items ? (items.at(positionOf(edits, items, entry)) as RecordNode) : entry.row;
+  return { node, put: (values: RowValues): void => writeRow(edits, entry, place, values) };
+}
+
 /** Where the row of an entry stands by now. */
 function positionOf(edits: Edits, items: Items, { row, index }: Entry): number {
   if (!(items instanceof RowTable)) return row.position;

@@ -7,11 +7,8 @@ const MOST_BYTES = 64 * 2 ** 20;
 const MOST_ITEMS = 20_000_000;
 const MOST_DEPTH = 100;
 
-/** Roles of fields that a record shows: bits that others are cut from, and what has to be as it is, say nothing of it. */
-const SHOWN: ReadonlySet<string> = new Set(['carried', 'derived', 'free']);
-
 /**
- * Values of a script as cells: texts, numbers, bytes, lists, and records by the names of their fields. One of these is made for a table, so that all of its cells together are bounded.
+ * Values of a script as cells: texts, numbers, bytes, lists, and records by the names of the fields that they carry. One of these is made for a table, so that all of its cells together are bounded.
  * Throws FormatError `budget` where they hold more than a table may.
  */
 export class CellMaker {
@@ -41,7 +38,8 @@ export class CellMaker {
   private record(node: RecordNode, depth: number): Cell {
     return new Map(
       node.type.fields.flatMap(({ name, index, role }) =>
-        SHOWN.has(role.sort) && node.get(index) !== undefined
+        // Counts, sizes and what has to be as it is say nothing more of it.
+        role.sort === 'carried' && node.get(index) !== undefined
           ? [[name, this.counted(node.get(index), depth)] as const]
           : [],
       ),

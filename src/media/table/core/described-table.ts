@@ -6,10 +6,10 @@ import type { Cell } from './cell';
 import { CellMaker } from './cell-of-value';
 import type { DataTable } from './data-table';
 
-/** The field that a column is, where it is one that the row carries and nothing else; undefined where its cells are worked out. */
+/** The field that a column is, where it is one that the row carries and nothing else, be it a list or a record; undefined where its cells are worked out. */
 export function fieldOfColumn({ row }: Entry, { text }: Compiled): FieldType | undefined {
   const field = row.type.fields.find(({ name }) => name === text.trim());
-  return field?.role.sort === 'carried' && !field.repeat && !field.condition ? field : undefined;
+  return field?.role.sort === 'carried' && !field.condition ? field : undefined;
 }
 
 /** A table of a game's own, which a script with a section for tables describes: each entry is a row. Throws FormatError where its bytes are not as the script says. */
@@ -33,13 +33,36 @@ export function describedData(
   const name =
     of.name && archive.entries[0] ? asText(of.name.run(archive.context, archive.entries[0].row)) : '';
   const first = archive.entries[0];
-  const writable = new Set(
-    first ? of.columns.flatMap(({ title, value }) => (fieldOfColumn(first, value) ? [title] : [])) : [],
-  );
+  const writable = new Set<string>();
+  for (const { title, value } of first ? of.columns : []) {
+    const field = fieldOfColumn(first!, value);
+    if (field) addPaths(script, field, title, writable);
+  }
   const said = new Map(
     of.columns.flatMap(({ title, means, called }) =>
       means !== undefined || called ? [[title, { means, called }] as const] : [],
     ),
   );
   return { name, columns, count: archive.entries.length, writable, said };
+}
+
+const MOST_WRITTEN_DEPTH = 8;
+
+/** The paths of what can be changed within a field: itself, items of lists (`beside[]`), and what records carry (`parts[].name`). */
+function addPaths(
+  script: Script,
+  { shape, repeat, region }: FieldType,
+  path: string,
+  into: Set<string>,
+  depth = 0,
+): void {
+  const isWithin = repeat !== undefined || shape.sort === 'record';
+  // Lists and records in a stretch of their own are only read.
+  if (depth > MOST_WRITTEN_DEPTH || (region && isWithin)) return;
+  into.add(path);
+  const inner = repeat ? `${path}[]` : path;
+  into.add(inner);
+  if (shape.sort !== 'record') return;
+  for (const field of script.records.get(shape.name)?.fields ?? [])
+    if (field.role.sort === 'carried') addPaths(script, field, `${inner}.${field.name}`, into, depth + 1);
 }

@@ -22,6 +22,7 @@ export {
   sameCell,
   writeCells,
   writeDescribedCells,
+  writeDescribedItem,
   writeDescribedRow,
   writeItem,
   writeRow,

@@ -11,6 +11,7 @@ import {
   readOpenTables,
   writeCells,
   writeDescribedCells,
+  writeDescribedItem,
   writeDescribedRow,
   writeItem,
   writeRow,
@@ -84,9 +85,17 @@ export function writeTableRow(
   return writeRow(bytes, name, edit, readOpen);
 }
 
-/** A file of tables of an open form with an item more or less in a list within a cell; see `writeItem`. */
-export const writeTableItem = (bytes: Uint8Array, name: string, edit: ItemEdit): Uint8Array =>
-  writeItem(bytes, name, edit, readOpen);
+/** A file of tables with an item more or less in a list within a cell, by its script or as an open form; see `writeItem`. */
+export function writeTableItem(
+  bytes: Uint8Array,
+  name: string,
+  scripts: MediaScripts,
+  edit: ItemEdit,
+): Uint8Array {
+  const script = scripts(memorySource(bytes, name), 'table')?.script;
+  if (script) return writeDescribedItem(script, bytes, name, nodePrimitives, edit);
+  return writeItem(bytes, name, edit, readOpen);
+}
 
 /** Several changes of one file of tables put together value by value; undefined where one changes more than values. */
 export function mergeTableFiles(

@@ -1,11 +1,12 @@
 import { openArchive } from '@/core/archive';
 import { collect, memorySource, withFacts } from '@/core/bytes';
-import { editEntries, emit, planArchive, type EditedArchive } from '@/core/mod';
+import { editEntries, emit, planArchive, type EditedArchive, type WithinEdit } from '@/core/mod';
 import type { Primitives } from '@/core/primitives';
 import { isTextual, type Script, type Value } from '@/core/script';
 import type { Cell } from '../cell';
 import type { DataTable } from '../data-table';
-import { describedData, fieldOfColumn } from '../described-table';
+import { describedData } from '../described-table';
+import { valueAt } from './described-places';
 import { calledIn, lastOfEach, notWritten, refuseUnlike, type TableEdit } from './write-cells';
 
 /** A table with what its rows carry; cells that are worked out from others follow them. */
@@ -60,21 +61,20 @@ export function writeDescribedCells(
   const edits = lastOfEach(asked);
   const before = describedData(script, bytes, name, primitives);
   const archive = openArchive(script, memorySource(bytes, name), { primitives });
-  const values = new Map<number, (readonly [field: number, value: Value])[]>();
+  const within = new Map<number, WithinEdit[]>();
   for (const edit of edits) {
     const entry = archive.entries[edit.row];
     const column = script.table?.columns.find(({ title }) => title === edit.column);
-    if (!entry || !column || edit.within.length > 0) throw notWritten(name, edit, CARRIED);
-    const field = fieldOfColumn(entry, column.value);
-    const was = field && entry.row.get(field.index);
-    const value = was === undefined ? undefined : valueLike(was, edit.value);
-    if (!field || value === undefined) throw notWritten(name, edit, CARRIED);
-    const own = values.get(entry.index);
-    if (own) own.push([field.index, value]);
-    else values.set(entry.index, [[field.index, value]]);
+    const found = entry && column && valueAt(entry, column.value, edit.within);
+    const value = found?.was === undefined ? undefined : valueLike(found.was, edit.value);
+    if (!entry || !found || value === undefined) throw notWritten(name, edit, CARRIED);
+    const own: WithinEdit = { steps: found.steps, does: 'set', value };
+    const known = within.get(entry.index);
+    if (known) known.push(own);
+    else within.set(entry.index, [own]);
   }
   const made = withFacts({ file: name, fieldPath: edits.map(calledIn).join('; ') }, () =>
-    writtenOut(editEntries(archive, { values })),
+    writtenOut(editEntries(archive, { within })),
   );
   refuseUnlike([carried(before)], [carried(describedData(script, made, name, primitives))], name, edits);
   return made;

@@ -1,7 +1,7 @@
 import { FormatError } from '@/core/bytes';
 import { isList, isRecord, type Cell } from '../cell';
 import { valueWithin, type DataTable, type Place } from '../data-table';
-import { readOpenTables, type ReadTables } from '../read-open';
+import { readOpenTables } from '../read-open';
 import { sameCell } from './compare-tables';
 import { resizedList, type NewItem } from './resize-list';
 
@@ -27,7 +27,8 @@ export interface ItemLike {
   readonly within: Place;
 }
 
-const calledIn = ({ table, row, column, within, at }: ItemEdit): string =>
+/** Where an item stands, in messages. */
+export const itemCalled = ({ table, row, column, within, at }: ItemEdit): string =>
   [...(table === '' ? [] : [table]), `row ${row + 1}`, column, ...within, `item ${at + 1}`].join(', ');
 
 /**
@@ -43,7 +44,7 @@ export function writeItem(
 ): Uint8Array {
   const refused = (expected: string, actual: string): FormatError =>
     new FormatError('not-writable', {
-      ...{ file: name, fieldPath: calledIn(edit), expected, actual },
+      ...{ file: name, fieldPath: itemCalled(edit), expected, actual },
       remedy: 'Change it in an editor, and put the whole file into the mod',
     });
   const read = reads(bytes, name);
@@ -66,7 +67,8 @@ export function writeItem(
   const wanted = withinCell(cell!, edit.within, (items) =>
     coming ? items.toSpliced(coming.at, 0, coming.cell) : items.toSpliced(at, 1),
   );
-  if (!isAsWanted(read, reads(made, name), edit, wanted))
+  const again = reads(made, name);
+  if (again?.form !== read.form || !comesOut(read.tables, again.tables, edit, wanted))
     throw refused(
       coming ? 'one item more, and all else as it was' : 'one item less, and all else as it was',
       'it would be read otherwise',
@@ -93,7 +95,7 @@ function comingIn(edit: ItemEdit, table: DataTable, column: number): Coming | un
 }
 
 /** A cell in which a list is another one. */
-function withinCell(cell: Cell, within: Place, make: (list: readonly Cell[]) => Cell): Cell {
+export function withinCell(cell: Cell, within: Place, make: (list: readonly Cell[]) => Cell): Cell {
   const [step, ...rest] = within;
   if (step === undefined) return make(cell as readonly Cell[]);
   if (isRecord(cell))
@@ -101,15 +103,16 @@ function withinCell(cell: Cell, within: Place, make: (list: readonly Cell[]) => 
   return (cell as readonly Cell[]).map((own, i) => (i === step ? withinCell(own, rest, make) : own));
 }
 
-function isAsWanted(
-  before: ReadTables,
-  after: ReadTables | undefined,
-  edit: ItemEdit,
+/** Whether tables are what they were but for one cell that is what was wanted. */
+export function comesOut(
+  before: readonly DataTable[],
+  after: readonly DataTable[],
+  edit: Pick<ItemEdit, 'table' | 'row' | 'column'>,
   wanted: Cell,
 ): boolean {
-  if (after?.form !== before.form || after.tables.length !== before.tables.length) return false;
-  return before.tables.every((table, i) => {
-    const now = after.tables[i]!;
+  if (after.length !== before.length) return false;
+  return before.every((table, i) => {
+    const now = after[i]!;
     const isIt = table.name === edit.table;
     return (
       now.count === table.count &&

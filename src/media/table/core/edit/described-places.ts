@@ -1,0 +1,31 @@
+import type { Entry } from '@/core/archive';
+import { isItems, type Compiled, type Value } from '@/core/script';
+import type { Place } from '../data-table';
+import { fieldOfColumn } from '../described-table';
+
+/** A value within the row of an entry, and what leads to it: numbers of fields and items. */
+export interface ValueAt {
+  readonly steps: readonly number[];
+  readonly was: Value;
+}
+
+/** What stands within a column that a row carries; undefined where it is worked out from others, or nothing stands there. */
+export function valueAt(entry: Entry, column: Compiled, within: Place): ValueAt | undefined {
+  const field = fieldOfColumn(entry, column);
+  if (!field) return undefined;
+  const steps = [field.index];
+  let was = entry.row.get(field.index);
+  for (const step of within) {
+    if (isItems(was) && typeof step === 'number') {
+      if (step >= was.length) return undefined;
+      steps.push(step);
+      was = was.at(step);
+    } else if (typeof was === 'object' && 'sort' in was && was.sort === 'record') {
+      const own = was.type.fields.find(({ name, role }) => name === step && role.sort === 'carried');
+      if (!own) return undefined;
+      steps.push(own.index);
+      was = was.get(own.index);
+    } else return undefined;
+  }
+  return { steps, was };
+}
