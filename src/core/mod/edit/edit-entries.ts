@@ -7,7 +7,7 @@ import { builtTexts, keepTexts } from './built-texts';
 import type { EditMarks } from './edit-marks';
 import { Edits, notEditable, rereadOrigins, type Origin } from './list-edits';
 import { listsMentioned, type ListPlace } from './list-places';
-import { recodedRow, rowHolder, writeRow, type RowValues } from './recode';
+import { recodedRow, rowHolder, writeRow } from './recode';
 import { repiece } from './repiece';
 import { addRow, hashFor, type NewRow, type WaitingRow } from './new-row';
 import { RowPlaces } from './row-places';
@@ -27,9 +27,7 @@ export interface EntryEdits {
   readonly pieces?: ReadonlyMap<number, readonly StreamPiece[]>;
   /** Codecs that entries are kept in instead of their own, by their numbers; in the words of the script. */
   readonly recoded?: ReadonlyMap<number, string>;
-  /** What fields of rows of entries become, by the numbers of the entries; what follows from them is worked out anew. */
-  readonly values?: ReadonlyMap<number, RowValues>;
-  /** What lies within rows of entries and becomes something else, by the numbers of the entries; one after the other. */
+  /** What becomes something else in rows of entries, or within them, by the numbers of the entries; one after the other. What follows from it is worked out anew. */
   readonly within?: ReadonlyMap<number, readonly WithinEdit[]>;
   /** What the field that the script says archives are loaded by becomes. */
   readonly rank?: number | undefined;
@@ -71,10 +69,6 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
     const place = entry.row.siblings && places.of(entry).rows;
     return { entry, place, values: recodedRow(archive, entry, word) };
   });
-  const said = [...(wanted.values ?? [])].map(([number, values]) => {
-    const entry = entries[number]!;
-    return { entry, place: entry.row.siblings && places.of(entry).rows, values };
-  });
   const inner = [...(wanted.within ?? [])].map(([number, own]) => {
     const entry = entries[number]!;
     return { entry, place: entry.row.siblings && places.of(entry).rows, own };
@@ -98,7 +92,7 @@ export function editEntries(archive: Archive, wanted: EntryEdits): EditedArchive
   if (isInPlace) for (const texts of built) keepTexts(archive, edits, texts);
   for (const name of names) name(edits);
   if (wanted.pieces) repiece(archive, edits, wanted.pieces);
-  for (const { entry, place, values } of [...recoded, ...said]) writeRow(edits, entry, place, values);
+  for (const { entry, place, values } of recoded) writeRow(edits, entry, place, values);
   for (const { entry, place, own } of inner)
     for (const edit of own) writeWithin(edits, rowHolder(edits, entry, place), edit);
   if (wanted.rank !== undefined) setRank(archive, edits, wanted.rank);
@@ -336,7 +330,7 @@ function matched(
   archive: Archive,
   origins: readonly Origin[],
   before: readonly string[],
-  { added = [], removed, recoded, values, within, mayRename = false }: EntryEdits,
+  { added = [], removed, recoded, within, mayRename = false }: EntryEdits,
 ): { newNumbers: Int32Array; fresh: number[] } {
   const known = new Map(
     added.flatMap(({ path }, i) => [
@@ -356,7 +350,7 @@ function matched(
       continue;
     }
     // The ending of a name may follow from the codec.
-    if (before[origin] !== key && !mayRename && ![recoded, values, within].some((own) => own?.has(origin)))
+    if (before[origin] !== key && !mayRename && ![recoded, within].some((own) => own?.has(origin)))
       throw new FormatError('bad-value', {
         fieldPath: entry.row.path,
         expected: before[origin],

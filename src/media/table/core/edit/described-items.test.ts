@@ -276,3 +276,34 @@ test('whatever is done comes out as a game would write it', () => {
     { numRuns: 100 },
   );
 });
+
+test('rows of one length have lists and records within them, which change or say why not', () => {
+  const fixed = parseScript(`format script: 1
+title: Grid
+recognise: [{ at: 0, text: GRID }]
+records:
+  head: { tag: { type: text(4), fixed: GRID }, count: { type: u16, derived: count(rows) } }
+  row: { id: u16, near: { type: u8, count: '3' }, spots: { type: spot, count: '2' }, top: spot }
+  spot: { x: i16, y: i16 }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(position), payload: { at: '0', size: '0' } }
+table:
+  name: "'grid'"
+  columns: { id: id, near: near, spots: spots, top: top }
+`);
+  const row = [1, 0, 7, 8, 9, 1, 0, 2, 0, 3, 0, 4, 0, 5, 0, 6, 0];
+  const bytes = Uint8Array.from([...Buffer.from('GRID'), 2, 0, ...row, ...row]);
+  const put = (column: string, within: Place, value: number): Uint8Array =>
+    writeDescribedCells(fixed, bytes, 'a.grid', nodePrimitives, [
+      { table: 'grid', row: 1, column, within, value },
+    ]);
+  const at = (place: number, value: number): Uint8Array => bytes.with(6 + row.length + place, value);
+  expect(put('near', [1], 80)).toEqual(at(3, 80));
+  expect(put('spots', [1, 'x'], 30)).toEqual(at(9, 30));
+  expect(put('top', ['y'], 60)).toEqual(at(15, 60));
+  // There is no room for another one.
+  const more = { table: 'grid', row: 0, column: 'near', within: [], at: 0, does: 'copy' as const };
+  expect(whyNot(() => writeDescribedItem(fixed, bytes, 'a.grid', nodePrimitives, more))).toMatch(/near/);
+});
