@@ -1,10 +1,11 @@
 import AxeBuilder from '@axe-core/playwright';
-import type { Locator, Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import fs from 'node:fs';
 import path from 'node:path';
 import { writeHold } from '../demo/world/hold-writer';
 import { SCENE_WORDS } from '../demo/world/quillmoor/tables';
 import { DEMO, expect, filesBelow, folderHash, test } from './fixtures';
+import { addAndTakeOutSteps } from './step-lines';
 
 /** The seed of the project lies in its program. */
 function seedIn(folder: string): string {
@@ -46,35 +47,6 @@ async function paintJetty(page: Page, game: number): Promise<void> {
   await expect(page.getByText('Undone: tiles of jetty: a spot of water.')).toBeVisible();
   await page.goto(`/games/${game}/read?table=tables%2Fplaces.cbor&row=0&over=map&spot=1:0`);
   await expect(where).toHaveText('1 across, 0 down: stone');
-}
-
-/** A step comes behind another and goes again; those that are gone on at are where they were, and each is undone. */
-async function addAndTakeOutSteps(page: Page, inWords: Locator): Promise<void> {
-  const lines = inWords.getByRole('listitem');
-  const count = await lines.count();
-  await inWords.getByRole('button', { name: 'Add a step behind the one at 0' }).click();
-  await inWords.getByLabel('What it does').click();
-  await page.getByRole('option', { name: 'gives', exact: true }).click();
-  await inWords.getByLabel('thing', { exact: true }).fill('99999');
-  await inWords.getByRole('button', { name: 'Add it', exact: true }).click();
-  await expect(inWords.getByText(/thing from 0 to 65535/)).toBeVisible();
-  await inWords.getByLabel('thing', { exact: true }).fill('800');
-  await inWords.getByRole('button', { name: 'Add it', exact: true }).click();
-  await expect(lines).toHaveCount(count + 1);
-  await expect(lines.nth(1)).toContainText(/^5Odd Marren /);
-  await expect(inWords).toContainText('is kept, on at 25.');
-  await inWords.getByRole('button', { name: 'Take the step at 25 out' }).click();
-  await inWords.getByRole('button', { name: 'Take it out', exact: true }).click();
-  await expect(inWords.getByText('1 step goes on at it')).toBeVisible();
-  await inWords.getByRole('button', { name: 'Leave it' }).click();
-  await inWords.getByRole('button', { name: 'Take the step at 5 out' }).click();
-  await inWords.getByRole('button', { name: 'Take it out', exact: true }).click();
-  await expect(lines).toHaveCount(count);
-  await expect(inWords).toContainText('is kept, on at 20.');
-  await page.getByRole('button', { name: 'Undo a step' }).click();
-  await expect(lines).toHaveCount(count + 1);
-  await page.getByRole('button', { name: 'Undo a step' }).click();
-  await expect(lines).toHaveCount(count);
 }
 
 test('a project under a mask: its tables are read row by row along what points where, and what nothing names is told', async ({

@@ -1,11 +1,12 @@
 import { FormatError } from '@/core/bytes';
-import { isList, isOpenForm, sameCell, type Cell, type CellFinding } from '@/media/table/core';
+import { isList, sameCell, type Cell, type CellFinding } from '@/media/table/core';
 import { JUMP, readSteps, stepAt, withStepNumbers, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 import { modRow } from '../mods/mods';
 import { layValues, type CellAnswer, type LaidValue } from './edit-cell';
 import { openReading } from './open-reading';
 import { rowTitle, type GameTable, type Reading } from './reading';
+import { maySteps } from './steps-told';
 import { tableAt } from './reading-view';
 import { isTable } from './words';
 
@@ -120,10 +121,6 @@ export function asNumbers(texts: readonly string[]): number[] | { readonly findi
 export const refusedAs = (finding: CellFinding): CellAnswer => ({
   ...{ findings: [finding], isWritten: false, fit: null },
 });
-
-/** Whether steps of a field are changed here: in open forms, and where a script says that rows carry it. */
-export const maySteps = ({ form, table }: GameTable, field: string): boolean =>
-  isOpenForm(form) || (table.writable?.has(field) ?? false);
 
 export function refuseForm(of: GameTable, field: string): void {
   if (!maySteps(of, field))

@@ -1,5 +1,4 @@
-import { createHash } from 'node:crypto';
-import { isList, spelledCell, type Cell, type CellFinding } from '@/media/table/core';
+import { isList, type Cell, type CellFinding } from '@/media/table/core';
 import { readSteps, resizedSteps, type StepChange, type Vocabulary } from '@/media/table/core/steps';
 import { UserError } from '@/platform/user-error';
 import { modRow } from '../mods/mods';
@@ -8,6 +7,7 @@ import { asNumbers, noRoom, refusedAs, refuseForm, stepFindings, written } from 
 import { openReading } from './open-reading';
 import { rowTitle } from './reading';
 import { tableAt } from './reading-view';
+import { stampOfSteps } from './steps-told';
 
 /** A step more, or one less, among those of a row. */
 export interface StepsAsked {
@@ -21,13 +21,6 @@ export interface StepsAsked {
   /** The code and the numbers of a step that comes; one is taken out where nothing is said. */
   readonly add?: { readonly code: number; readonly values: readonly string[] } | undefined;
 }
-
-/** Steps as they are told apart, whatever is said of them. */
-export const stampOfSteps = (cell: Cell | undefined): string =>
-  createHash('sha256')
-    .update(cell instanceof Uint8Array ? cell : JSON.stringify(isList(cell) ? cell.map(spelledCell) : null))
-    .digest('hex')
-    .slice(0, 16);
 
 /** Puts a step among others, or takes one out, as one step of the mod that can be undone; where others go on follows. */
 export async function resizeSteps(

@@ -1,8 +1,7 @@
 import { isList, type Cell } from '@/media/table/core';
 import { JUMP, readSteps } from '@/media/table/core/steps';
-import { maySteps } from './edit-step';
 import type { GameTable, Reading } from './reading';
-import { stampOfSteps } from './resize-steps';
+import { maySteps, stampOfSteps } from './steps-told';
 import type { RowRef } from './reading-view';
 import { isTable } from './words';
 
