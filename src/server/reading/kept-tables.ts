@@ -9,7 +9,7 @@ import { storageFolder } from '../storage/storage';
 import { takeUp, type FileRead } from './laid-tables';
 
 /** Raised whenever tables are read otherwise than before, so that what was kept then is not taken for it. */
-const READ_AS = 1;
+const READ_AS = 2;
 /** More than this of one archive is read anew each time. */
 const MOST_KEPT_BYTES = 512 << 20;
 
