@@ -77,12 +77,15 @@ function withLacking(
 ): Uint8Array {
   // A row is copied once in an edit, so one language goes after the other.
   const [{ tongue }] = lacking as [TextChange];
-  const own = lacking.filter((one) => one.tongue === tongue);
-  const rows = lackingTexts(table, own);
+  const given = lackingTexts(
+    table,
+    lacking.filter((one) => one.tongue === tongue),
+  );
+  const own = given.map(({ change }) => change);
   const copier = new RowCopier(table.open());
-  copier.copyRows(rows);
+  copier.copyRows(given.map(({ row }) => row));
   const { copies, ...edited } = copier.finish();
-  const texts = new Map(own.map(({ text }, i) => [copies.get(rows[i]!.like)!, text]));
+  const texts = new Map(given.map(({ change, row }) => [copies.get(row.like)!, change.text]));
   const made = bytesOf(table, edited.archive, texts, edited);
   const again = read(made);
   const isOwn = new Set(own);

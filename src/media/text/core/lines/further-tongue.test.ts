@@ -236,19 +236,38 @@ test('a text that one language has not is added to it, with others beside it', (
     ['12', 'bb', 'B'],
     ['3', 'c', 'C'],
   ]);
-  const inBlocks = open(
-    'BLOCKS',
-    blocks({
-      en: [
-        ['a', 'x'],
-        ['b', 'y'],
-      ],
-      de: [['a', 'X']],
-    }),
-  );
-  expect(() => inBlocks.write([{ line: 1, tongue: 1, text: 'Y' }])).toThrow(
-    /a line that the table has in this language.*de/s,
-  );
+});
+
+describe('a text that one of several lists lacks', () => {
+  const inBlocks = (all: Parameters<typeof blocks>[0]): LineTable => open('BLOCKS', blocks(all));
+  const numbered = (names: string, tongue: string): (readonly [string, string])[] =>
+    [...names].map((name) => [name, `${name} ${tongue}`] as const);
+
+  test('comes where its line stands in the others, called as it is there', () => {
+    const table = inBlocks({ en: numbered('abcd', 'en'), de: numbered('ad', 'de'), pl: numbered('b', 'pl') });
+    const made = table.write([
+      { line: 1, tongue: 1, text: 'ein neues, längeres' },
+      { line: 0, tongue: 0, text: 'A' },
+    ]);
+    const en = [['a', 'A'] as const, ...numbered('bcd', 'en')];
+    const de = [...numbered('a', 'de'), ['b', 'ein neues, längeres'] as const, ...numbered('d', 'de')];
+    expect(Buffer.from(made)).toEqual(blocks({ en, de, pl: numbered('b', 'pl') }));
+    const first = table.write([{ line: 0, tongue: 2, text: 'pierwszy' }]);
+    const pl = [['a', 'pierwszy'] as const, ...numbered('b', 'pl')];
+    expect(Buffer.from(first)).toEqual(blocks({ en: numbered('abcd', 'en'), de: numbered('ad', 'de'), pl }));
+  });
+
+  test('is added though more lack than there are', () => {
+    const table = inBlocks({ en: numbered('abcdefgh', 'en'), de: numbered('d', 'de') });
+    const changes = [0, 1, 2, 4, 5, 6, 7].map((line) => ({
+      line,
+      tongue: 1,
+      text: `${'abcdefgh'[line]!} de`,
+    }));
+    expect(textsOf(open('BLOCKS', table.write(changes)))).toEqual(
+      [...'abcdefgh'].map((name) => [name, `${name} en`, `${name} de`]),
+    );
+  });
 });
 
 describe('a table that has no word for a language', () => {

@@ -170,20 +170,66 @@ function saying(archive: Archive, { level, node }: SaidTongue): Iterable<RecordN
   return found.values();
 }
 
-/** Rows for texts that a table has not in one of its languages: each like that of the same line in another one. */
-export function lackingTexts(
+/** A text that a table has not in one of its languages, and the row that it gets. */
+interface LackingText<Change> {
+  readonly change: Change;
+  readonly row: CopiedRow;
+}
+
+/**
+ * Rows for texts that a table has not in one of its languages: each like that of the same line in another one, where rows say their language; else, where each language has a list of its own, like one
+ * of that list, called as the line is in another one. A row is copied once in an edit, so of the latter there may be fewer than were asked for. Throws FormatError where there are none.
+ */
+export function lackingTexts<Change extends { readonly line: number; readonly tongue: number }>(
   table: DescribedLines,
-  lacking: readonly { line: number; tongue: number }[],
-): CopiedRow[] {
+  lacking: readonly Change[],
+): readonly LackingText<Change>[] {
   const values = new Map<number, SaidTongue['values'] | undefined>();
-  return lacking.map(({ line, tongue }) => {
+  const taken = new Set<number>();
+  const found = lacking.flatMap((change): LackingText<Change>[] => {
+    const { line, tongue } = change;
     const like = table.entries[line]?.find((one) => one !== undefined);
-    const entry = like === undefined ? undefined : table.archive.entries[like];
-    if (!values.has(tongue)) values.set(tongue, entry && valuesFor(table, entry, tongue));
+    if (like === undefined) return [];
+    if (!values.has(tongue)) values.set(tongue, valuesFor(table, table.archive.entries[like]!, tongue));
     const own = values.get(tongue);
-    if (like === undefined || !own) throw notThere(table.lines[line]?.key ?? '', table.tongues[tongue] ?? '');
-    return { like, values: own, before: behindOwn(table, line) };
+    if (own) return [{ change, row: { like, values: own, before: behindOwn(table, line) } }];
+    const row = rowOfList(table, like, change, taken);
+    return row ? [{ change, row }] : [];
   });
+  const [first] = lacking;
+  if (found.length === 0 && first)
+    throw notThere(table.lines[first.line]?.key ?? '', table.tongues[first.tongue] ?? '');
+  return found;
+}
+
+/** A row for the list of a language: like the nearest one there that was not taken yet, with what the row of another language says beside its text, behind what stands before it there. */
+function rowOfList(
+  { archive, entries }: DescribedLines,
+  from: number,
+  { line, tongue }: { readonly line: number; readonly tongue: number },
+  taken: Set<number>,
+): CopiedRow | undefined {
+  const model = archive.entries[from]!.row;
+  let like: number | undefined;
+  let behind: number | undefined;
+  for (let away = 1; away < entries.length && like === undefined; away++)
+    for (const [near, isBefore] of [
+      [line - away, true],
+      [line + away, false],
+    ] as const) {
+      const own = entries[near]?.[tongue];
+      if (own === undefined) continue;
+      const { row } = archive.entries[own]!;
+      behind ??= row.position + (isBefore ? 1 : 0);
+      if (like === undefined && !taken.has(own) && row.type === model.type && row.siblings !== model.siblings)
+        like = own;
+    }
+  if (like === undefined || behind === undefined) return undefined;
+  taken.add(like);
+  const values = model.type.fields.flatMap(({ index, role, repeat, isPayload }) =>
+    role.sort === 'carried' && !repeat && !isPayload ? [[index, model.get(index)] as const] : [],
+  );
+  return { like, values, before: behind };
 }
 
 /** What a row says to be of a language that others of the table are in. */
