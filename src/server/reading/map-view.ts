@@ -14,7 +14,7 @@ import {
 } from '@/media/table/core/places';
 import { UserError } from '@/platform/user-error';
 import { entriesNamed, type NamedEntry } from './named-entries';
-import { rowTitle, type Reading } from './reading';
+import { rowTitle, type GameTable, type Reading } from './reading';
 import { refTo, tableAt, type RowRef } from './reading-view';
 import { isTable } from './words';
 
@@ -89,6 +89,10 @@ export const stampOf = (tiles: Int32Array): string =>
     .update(new Uint8Array(tiles.buffer, tiles.byteOffset, tiles.byteLength))
     .digest('hex');
 
+/** Whether spots of a layer get another tile here: in open forms, and where a script says that rows carry its list. */
+export const mayPaint = ({ form, table }: GameTable, field: string): boolean =>
+  isOpenForm(form) || (table.writable?.has(`${field}[]`) ?? false);
+
 /** A row as a map. */
 export async function mapView(reading: Reading, id: string, row: number): Promise<MapView> {
   const { number, of } = tableAt(reading, id);
@@ -127,7 +131,6 @@ export async function mapView(reading: Reading, id: string, row: number): Promis
     }
     return known;
   };
-  const mayPaint = isOpenForm(of.form);
   const layers = map.layers.map(({ field, table, tiles: own, values, none }): LayerView => {
     const inUse = new Set(own);
     const known =
@@ -141,7 +144,9 @@ export async function mapView(reading: Reading, id: string, row: number): Promis
     palette.sort(([, a], [, b]) => Number(inUse.has(b)) - Number(inUse.has(a)));
     return {
       ...{ field, spots, stamp: stampOf(own) },
-      palette: mayPaint ? palette.map(([value, tile]) => ({ tile: tileOf(table, tile), value })) : [],
+      palette: mayPaint(of, field)
+        ? palette.map(([value, tile]) => ({ tile: tileOf(table, tile), value }))
+        : [],
       none: typeof none === 'string' || typeof none === 'number' ? none : null,
     };
   });

@@ -1,11 +1,15 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { decode } from 'cborg';
+import fs from 'node:fs';
+import path from 'node:path';
+import { crc32 } from 'node:zlib';
 import { selfSaid } from '../../../demo/world/quillmoor/cbor';
 import { storyTables } from '../../../demo/world/quillmoor/tables';
 import { ChangeRow } from '@/db';
 import type { GameView } from '../games/games';
 import { travel } from '../mods/history';
 import { addMod } from '../mods/mods';
+import { keepChecked } from '../opening/check-script';
 import { readBlob } from '../storage/storage';
 import { TestBed } from '../testing/bed';
 import { mapView, type MapView } from './map-view';
@@ -140,4 +144,46 @@ test('tiles that are texts, none at all, and numbers that mean no rows', async (
   ).rejects.toThrow(/no tile/);
   await dropWords(game.id, 'map of rooms');
   await dropWords(game.id, 'map of bare');
+});
+
+test('a map of a file that a script describes is painted, and its sum follows', async () => {
+  await keepChecked(`format script: 1
+title: Meadow
+recognise: [{ at: 0, text: MEAD }]
+records:
+  head: { tag: { type: text(4), fixed: MEAD }, count: { type: u16, derived: count(rows) }, check: { type: u32, derived: crc32(stored(rows)) } }
+  row: { id: u16, wide: u8, many: { type: u16, derived: count(grass) }, grass: { type: u8, count: many } }
+parts:
+  head: { type: head, at: 0 }
+  rows: { type: row, at: end(head), count: head.count }
+entries: { each: rows, path: text(position), payload: { at: '0', size: '0' } }
+table: { columns: { id: id, wide: wide, grass: grass } }
+`);
+  const meadow = (tiles: Uint8Array): Buffer => {
+    const head = Buffer.from([1, 0, 200, 0, 0]);
+    head.writeUInt16LE(tiles.length, 3);
+    const rows = Buffer.concat([head, tiles]);
+    const check = Buffer.alloc(4);
+    check.writeUInt32LE(crc32(rows));
+    return Buffer.concat([Buffer.from('MEAD'), Buffer.from([1, 0]), check, rows]);
+  };
+  const before = Uint8Array.from({ length: 40_000 }, (_, i) => 1 + (i % 3));
+  fs.writeFileSync(path.join(game.folder, 'south.meadow'), meadow(before));
+  await bed.scan(game);
+  const table = (await openReading(game.id)).tables.find(({ form }) => form === 'Meadow')!.id;
+  await keepWords(
+    game.id,
+    `map of: ${table.replace(/\..*/, '')}\ngrid: squares\nwide: wide\ntiles: [grass]\n`,
+  );
+  const own = await mod('meadow');
+  const map = await mapOf(own, table);
+  expect([map.wide, map.high, map.layers[0]!.palette.length]).toEqual([200, 200, 3]);
+  const spots = Array.from({ length: 20_000 }, (_, i) => 2 * i);
+  const first = await paintMap(game.id, own, asked(map, 2, spots, { table }));
+  expect(first).toMatchObject({ isWritten: true, fit: 'fits' });
+  const second = await paintMap(game.id, own, asked(map, 3, [0, 1, 39_999], { table, stamp: first.stamp }));
+  expect(second.isWritten).toBe(true);
+  const wanted = before.map((tile, i) => (i === 0 || i === 1 || i === 39_999 ? 3 : i % 2 === 0 ? 2 : tile));
+  const [row] = await ChangeRow.findAll({ where: { modId: own } });
+  expect(Buffer.from(readBlob(row!.preparedBlob!)).equals(meadow(wanted))).toBe(true);
 });

@@ -1,9 +1,9 @@
-import { isList, isOpenForm, valueWithin } from '@/media/table/core';
+import { isList, valueWithin } from '@/media/table/core';
 import { NO_TILE, placeOfField } from '@/media/table/core/places';
 import { UserError } from '@/platform/user-error';
 import { modRow } from '../mods/mods';
 import { layValues, type CellAnswer, type LaidValue } from './edit-cell';
-import { mapOf, readAsMap, stampOf } from './map-view';
+import { mapOf, mayPaint, readAsMap, stampOf } from './map-view';
 import { openReading } from './open-reading';
 import { rowTitle } from './reading';
 import { tableAt } from './reading-view';
@@ -40,7 +40,7 @@ export async function paintMap(
   const layer = map?.layers.find((one) => one.field === field);
   if (!layer) throw new UserError(404, `${table} has no map with a layer ${field} in row ${row + 1}.`);
   const title = rowTitle(reading, number, row);
-  if (!isOpenForm(of.form))
+  if (!mayPaint(of, field))
     throw new UserError(409, `Tiles of ${table} are not changed here: its form is ${of.form}.`);
   if (stampOf(layer.tiles) !== stamp)
     throw new UserError(409, `${field} of ${title} is another one by now. Look at it, and paint it again.`);

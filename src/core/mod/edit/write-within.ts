@@ -45,6 +45,7 @@ export function writeWithin(edits: Edits, holder: Holder, edit: WithinEdit): voi
   const held = node.get(field);
   const [step, ...more] = rest;
   if (step === undefined) {
+    if (edit.does === 'set' && isItems(edit.value)) return putList(edits, holder, field, [...edit.value]);
     if (edit.does === 'set') return holder.put([[field, edit.value]]);
     if (!isItems(held)) throw notEditable(`${called} is no list`);
     return resize(edits, holder, field, held, edit);

@@ -1,4 +1,4 @@
-import { openArchive } from '@/core/archive';
+import { openArchive, type Entry } from '@/core/archive';
 import { collect, memorySource, withFacts } from '@/core/bytes';
 import { editEntries, emit, planArchive, type EditedArchive, type WithinEdit } from '@/core/mod';
 import type { Primitives } from '@/core/primitives';
@@ -6,7 +6,7 @@ import { isTextual, type Script, type Value } from '@/core/script';
 import type { Cell } from '../cell';
 import type { DataTable } from '../data-table';
 import { describedData } from '../described-table';
-import { valueAt } from './described-places';
+import { valueAt, type ValueAt } from './described-places';
 import { calledIn, lastOfEach, notWritten, refuseUnlike, type TableEdit } from './write-cells';
 
 /** A table with what its rows carry; cells that are worked out from others follow them. */
@@ -61,21 +61,51 @@ export function writeDescribedCells(
   const edits = lastOfEach(asked);
   const before = describedData(script, bytes, name, primitives);
   const archive = openArchive(script, memorySource(bytes, name), { primitives });
-  const within = new Map<number, WithinEdit[]>();
-  for (const edit of edits) {
+  const values = edits.map((edit): SetValue => {
     const entry = archive.entries[edit.row];
     const column = script.table?.columns.find(({ title }) => title === edit.column);
     const found = entry && column && valueAt(entry, column.value, edit.within);
     const value = found?.was === undefined ? undefined : valueLike(found.was, edit.value);
     if (!entry || !found || value === undefined) throw notWritten(name, edit, CARRIED);
-    const own: WithinEdit = { steps: found.steps, does: 'set', value };
-    const known = within.get(entry.index);
-    if (known) known.push(own);
-    else within.set(entry.index, [own]);
-  }
-  const made = withFacts({ file: name, fieldPath: edits.map(calledIn).join('; ') }, () =>
-    writtenOut(editEntries(archive, { within })),
+    return { ...found, entry, value };
+  });
+  const made = withFacts(
+    { file: name, fieldPath: edits.slice(0, MOST_CALLED).map(calledIn).join('; ') },
+    () => writtenOut(editEntries(archive, { within: asWithin(values) })),
   );
   refuseUnlike([carried(before)], [carried(describedData(script, made, name, primitives))], name, edits);
+  return made;
+}
+
+/** So many of the edits of a file are named where it cannot be written. */
+const MOST_CALLED = 5;
+
+interface SetValue extends ValueAt {
+  readonly entry: Entry;
+  readonly value: Value;
+}
+
+/** Edits of the rows of entries; items of one list come in as one, so that a whole list is not put together for each. */
+function asWithin(all: readonly SetValue[]): Map<number, WithinEdit[]> {
+  const made = new Map<number, WithinEdit[]>();
+  const lists = new Map<string, Value[]>();
+  for (const { entry, steps, list, value } of all) {
+    const id = `${entry.index} ${steps.slice(0, -1).join()}`;
+    const known = list && lists.get(id);
+    if (known) {
+      known[steps.at(-1)!] = value;
+      continue;
+    }
+    let own: WithinEdit = { steps, does: 'set', value };
+    if (list) {
+      const whole = [...list];
+      whole[steps.at(-1)!] = value;
+      lists.set(id, whole);
+      own = { steps: steps.slice(0, -1), does: 'set', value: whole };
+    }
+    const others = made.get(entry.index);
+    if (others) others.push(own);
+    else made.set(entry.index, [own]);
+  }
   return made;
 }

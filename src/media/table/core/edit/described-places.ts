@@ -1,5 +1,5 @@
 import type { Entry } from '@/core/archive';
-import { isItems, type Compiled, type Value } from '@/core/script';
+import { isItems, type Compiled, type Items, type Value } from '@/core/script';
 import type { Place } from '../data-table';
 import { fieldOfColumn } from '../described-table';
 
@@ -7,6 +7,8 @@ import { fieldOfColumn } from '../described-table';
 export interface ValueAt {
   readonly steps: readonly number[];
   readonly was: Value;
+  /** The list that it is an item of. */
+  readonly list: Items | undefined;
 }
 
 /** What stands within a column that a row carries; undefined where it is worked out from others, or nothing stands there. */
@@ -15,17 +17,20 @@ export function valueAt(entry: Entry, column: Compiled, within: Place): ValueAt 
   if (!field) return undefined;
   const steps = [field.index];
   let was = entry.row.get(field.index);
+  let list: Items | undefined;
   for (const step of within) {
     if (isItems(was) && typeof step === 'number') {
       if (step >= was.length) return undefined;
       steps.push(step);
+      list = was;
       was = was.at(step);
     } else if (typeof was === 'object' && 'sort' in was && was.sort === 'record') {
       const own = was.type.fields.find(({ name, role }) => name === step && role.sort === 'carried');
       if (!own) return undefined;
       steps.push(own.index);
+      list = undefined;
       was = was.get(own.index);
     } else return undefined;
   }
-  return { steps, was };
+  return { steps, was, list };
 }
