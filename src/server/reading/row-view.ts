@@ -121,7 +121,7 @@ export async function rowView(reading: Reading, id: string, row: number): Promis
       called: (names && calledValue(names, cell)) ?? null,
       hasNames: names !== undefined,
       isWritable:
-        (isOpenForm(of.form) || (of.table.writable?.has(path) ?? false)) &&
+        (isOpenForm(of.form) || (cell !== null && (of.table.writable?.has(path) ?? false))) &&
         !path.startsWith(NAME_COLUMN) &&
         isLeaf(cell),
       means: link ? tables[link.to]!.id : null,

@@ -34,15 +34,14 @@ interface Holder {
 const isRecordNode = (value: Value): value is RecordNode =>
   typeof value === 'object' && 'sort' in value && value.sort === 'record';
 
-/** Writes into what lies within a record. Throws FormatError `not-writable` where nothing stands there, or it lies in a stretch of its own. */
+/** Writes into what lies within a record. Throws FormatError `not-writable` where nothing stands there. */
 export function writeWithin(edits: Edits, holder: Holder, edit: WithinEdit): void {
   const [field, ...rest] = edit.steps;
   const { node } = holder;
   const type = field === undefined ? undefined : node.type.fields[field];
   if (field === undefined || !type) throw notEditable(`${node.path} has no such field`);
   const called = `${node.path}.${type.name}`;
-  if (type.region) throw notEditable(`${called} is a stretch of bytes of its own`);
-  const held = node.get(field);
+  const held = withinRegion(node.get(field));
   const [step, ...more] = rest;
   if (step === undefined) {
     if (edit.does === 'set' && isItems(edit.value)) return putList(edits, holder, field, [...edit.value]);
@@ -84,10 +83,18 @@ function itemHolder(edits: Edits, node: RecordNode, field: number, items: Items,
   return { node: items.at(at)!, put: (values) => void rewriteFields(edits, place, at, values) };
 }
 
-/** Texts of a list are measured anew. */
-function putList(edits: Edits, { put }: Holder, field: number, list: readonly Value[]): void {
+/** What a stretch of bytes has within it; anything else is itself. */
+const withinRegion = (value: Value): Value =>
+  typeof value === 'object' && 'sort' in value && value.sort === 'region' ? value.content : value;
+
+/** Gives a field another list, whose items are measured anew; a stretch of bytes with a list in it becomes as long as that. */
+function putList(edits: Edits, { node, put }: Holder, field: number, list: readonly Value[]): void {
   edits.lists.add(list);
-  put([[field, list]]);
+  const held = node.get(field);
+  if (typeof held !== 'object' || !('sort' in held) || held.sort !== 'region') return put([[field, list]]);
+  held.content = list;
+  edits.regions.add(held);
+  edits.stretch(node);
 }
 
 function resize(

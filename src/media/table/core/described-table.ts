@@ -9,7 +9,7 @@ import type { DataTable } from './data-table';
 /** The field that a column is, where it is one that the row carries and nothing else, be it a list or a record; undefined where its cells are worked out. */
 export function fieldOfColumn({ row }: Entry, { text }: Compiled): FieldType | undefined {
   const field = row.type.fields.find(({ name }) => name === text.trim());
-  return field?.role.sort === 'carried' && !field.condition ? field : undefined;
+  return field?.role.sort === 'carried' ? field : undefined;
 }
 
 /** A table of a game's own, which a script with a section for tables describes: each entry is a row. Throws FormatError where its bytes are not as the script says. */
@@ -51,14 +51,12 @@ const MOST_WRITTEN_DEPTH = 8;
 /** The paths of what can be changed within a field: itself, items of lists (`beside[]`), and what records carry (`parts[].name`). */
 function addPaths(
   script: Script,
-  { shape, repeat, region }: FieldType,
+  { shape, repeat }: FieldType,
   path: string,
   into: Set<string>,
   depth = 0,
 ): void {
-  const isWithin = repeat !== undefined || shape.sort === 'record';
-  // Lists and records in a stretch of their own are only read.
-  if (depth > MOST_WRITTEN_DEPTH || (region && isWithin)) return;
+  if (depth > MOST_WRITTEN_DEPTH) return;
   into.add(path);
   const inner = repeat ? `${path}[]` : path;
   into.add(inner);

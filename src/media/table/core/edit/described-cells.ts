@@ -4,7 +4,7 @@ import { editEntries, emit, planArchive, type EditedArchive, type WithinEdit } f
 import type { Primitives } from '@/core/primitives';
 import { isTextual, type Script, type Value } from '@/core/script';
 import type { Cell } from '../cell';
-import type { DataTable } from '../data-table';
+import { valueWithin, type DataTable } from '../data-table';
 import { describedData } from '../described-table';
 import { valueAt, type ValueAt } from './described-places';
 import { calledIn, lastOfEach, notWritten, refuseUnlike, type TableEdit } from './write-cells';
@@ -73,8 +73,22 @@ export function writeDescribedCells(
     { file: name, fieldPath: edits.slice(0, MOST_CALLED).map(calledIn).join('; ') },
     () => writtenOut(editEntries(archive, { within: asWithin(values) })),
   );
-  refuseUnlike([carried(before)], [carried(describedData(script, made, name, primitives))], name, edits);
+  const after = describedData(script, made, name, primitives);
+  refuseUnlike([carried(before)], [carried(after)], name, asHeld(after, edits));
   return made;
+}
+
+/** Edits with numbers as fields of four bytes hold them. */
+function asHeld(after: DataTable, edits: readonly TableEdit[]): readonly TableEdit[] {
+  const columns = new Map(after.columns.map(({ name, cells }) => [name, cells]));
+  return edits.map((edit) => {
+    const { value } = edit;
+    if (typeof value !== 'number' || Number.isInteger(value)) return edit;
+    const held = Math.fround(value);
+    return Object.is(valueWithin(columns.get(edit.column)?.[edit.row], edit.within), held)
+      ? { ...edit, value: held }
+      : edit;
+  });
 }
 
 /** So many of the edits of a file are named where it cannot be written. */

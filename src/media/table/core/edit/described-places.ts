@@ -16,7 +16,7 @@ export function valueAt(entry: Entry, column: Compiled, within: Place): ValueAt 
   const field = fieldOfColumn(entry, column);
   if (!field) return undefined;
   const steps = [field.index];
-  let was = entry.row.get(field.index);
+  let was = withinRegion(entry.row.get(field.index));
   let list: Items | undefined;
   for (const step of within) {
     if (isItems(was) && typeof step === 'number') {
@@ -29,8 +29,17 @@ export function valueAt(entry: Entry, column: Compiled, within: Place): ValueAt 
       if (!own) return undefined;
       steps.push(own.index);
       list = undefined;
-      was = was.get(own.index);
+      was = withinRegion(was.get(own.index));
     } else return undefined;
   }
   return { steps, was, list };
+}
+
+/** What a stretch of bytes has within it, where that is a list or a record. */
+function withinRegion(value: Value): Value {
+  if (typeof value !== 'object' || !('sort' in value) || value.sort !== 'region') return value;
+  const { content } = value;
+  return isItems(content) || (typeof content === 'object' && 'sort' in content && content.sort === 'record')
+    ? content
+    : value;
 }
