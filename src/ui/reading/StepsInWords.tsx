@@ -45,79 +45,92 @@ export function StepsInWords({ gameId, modId: own, at: row, steps: all, onGo }: 
   const modId = isWritable ? own : undefined;
   const at = { ...row, field };
   const [work, setWork] = useState<Work>();
-  const close = (): void => setWork(undefined);
   const idOf = (at: number): string => `step-${field}-${at}`;
   const go = (at: number): void => {
     const step = document.getElementById(idOf(at));
     step?.scrollIntoView({ block: 'nearest' });
     step?.focus();
   };
+  const close = (): void => {
+    setWork(undefined);
+    // By keyboard one goes on from the step that one was at.
+    if (work && work.at !== FIRST) go(work.at);
+  };
   return (
-    <Box component="ol" aria-label={`${field} in words`} sx={{ listStyle: 'none', m: 0, p: 0 }}>
-      {steps.map((step) => {
-        const { at: from, says, problem } = step;
-        const isOpen = (does: Work['does']): boolean => work?.does === does && work.at === from;
-        return (
-          <Box
-            component="li"
-            key={from}
-            id={idOf(from)}
-            tabIndex={-1}
-            sx={{
-              ...{ display: 'flex', gap: 1.25, py: 0.4, fontSize: 14, borderBottom: 1, borderColor: 'line' },
-              '&:focus': { bgcolor: 'tint', outline: 'none' },
-              '& .pen': { opacity: 0.45, p: 0.25, alignSelf: 'flex-start' },
-              '&:hover .pen, & .pen:focus-visible': { opacity: 1 },
-            }}
-          >
+    <>
+      <Box component="ol" aria-label={`${field} in words`} sx={{ listStyle: 'none', m: 0, p: 0 }}>
+        {steps.map((step) => {
+          const { at: from, says, problem } = step;
+          const isOpen = (does: Work['does']): boolean => work?.does === does && work.at === from;
+          return (
             <Box
-              className="mono"
-              sx={{ color: 'ink2', fontSize: 12, minWidth: 34, textAlign: 'right', pt: 0.25 }}
+              component="li"
+              key={from}
+              id={idOf(from)}
+              tabIndex={-1}
+              sx={{
+                ...{
+                  display: 'flex',
+                  gap: 1.25,
+                  py: 0.4,
+                  fontSize: 14,
+                  borderBottom: 1,
+                  borderColor: 'line',
+                },
+                '&:focus': { bgcolor: 'tint', outline: 'none' },
+                '& .pen': { opacity: 0.45, p: 0.25, alignSelf: 'flex-start' },
+                '&:hover .pen, & .pen:focus-visible': { opacity: 1 },
+              }}
             >
-              {from}
-            </Box>
-            <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
-              {says.map((part, i) => (
-                <Part key={i} {...{ part, onGo }} onJump={go} />
-              ))}
-              {problem && (
-                <Box component="span" role="alert" sx={{ color: 'bad', ml: 0.75 }}>
-                  {problem}
-                </Box>
-              )}
-              {isOpen('change') && modId !== undefined && (
-                <StepEdit {...{ gameId, modId, at, step }} onClose={close} />
-              )}
-              {isOpen('remove') && modId !== undefined && (
-                <StepRemove {...{ gameId, modId, at, step }} steps={all} onClose={close} />
-              )}
-              {isOpen('add') && modId !== undefined && (
-                <StepAdd {...{ gameId, modId, at }} steps={all} behind={step} onClose={close} />
-              )}
-            </Box>
-            {modId !== undefined && work?.at !== from && (
-              <Box sx={{ display: 'flex', alignSelf: 'flex-start' }}>
-                {BUTTONS.map(([does, label, Icon]) =>
-                  does === 'change' && step.numbers.length === 0 ? null : (
-                    <Tooltip key={does} title={label(from)}>
-                      <IconButton
-                        className="pen"
-                        size="small"
-                        aria-label={label(from)}
-                        onClick={() => setWork({ does, at: from })}
-                      >
-                        <Icon sx={{ fontSize: 16 }} />
-                      </IconButton>
-                    </Tooltip>
-                  ),
+              <Box
+                className="mono"
+                sx={{ color: 'ink2', fontSize: 12, minWidth: 34, textAlign: 'right', pt: 0.25 }}
+              >
+                {from}
+              </Box>
+              <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
+                {says.map((part, i) => (
+                  <Part key={i} {...{ part, onGo }} onJump={go} />
+                ))}
+                {problem && (
+                  <Box component="span" role="alert" sx={{ color: 'bad', ml: 0.75 }}>
+                    {problem}
+                  </Box>
+                )}
+                {isOpen('change') && modId !== undefined && (
+                  <StepEdit {...{ gameId, modId, at, step }} onClose={close} />
+                )}
+                {isOpen('remove') && modId !== undefined && (
+                  <StepRemove {...{ gameId, modId, at, step }} steps={all} onClose={close} />
+                )}
+                {isOpen('add') && modId !== undefined && (
+                  <StepAdd {...{ gameId, modId, at }} steps={all} behind={step} onClose={close} />
                 )}
               </Box>
-            )}
-          </Box>
-        );
-      })}
+              {modId !== undefined && work?.at !== from && (
+                <Box sx={{ display: 'flex', alignSelf: 'flex-start' }}>
+                  {BUTTONS.map(([does, label, Icon]) =>
+                    does === 'change' && step.numbers.length === 0 ? null : (
+                      <Tooltip key={does} title={label(from)}>
+                        <IconButton
+                          className="pen"
+                          size="small"
+                          aria-label={label(from)}
+                          onClick={() => setWork({ does, at: from })}
+                        >
+                          <Icon sx={{ fontSize: 16 }} />
+                        </IconButton>
+                      </Tooltip>
+                    ),
+                  )}
+                </Box>
+              )}
+            </Box>
+          );
+        })}
+      </Box>
       {modId !== undefined && words.length > 0 && (
-        <Box component="li">
+        <Box>
           {work?.at === FIRST ? (
             <StepAdd {...{ gameId, modId, at }} steps={all} behind={undefined} onClose={close} />
           ) : (
@@ -131,7 +144,7 @@ export function StepsInWords({ gameId, modId: own, at: row, steps: all, onGo }: 
           )}
         </Box>
       )}
-    </Box>
+    </>
   );
 }
 
