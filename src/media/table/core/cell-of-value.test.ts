@@ -93,3 +93,21 @@ describe('columns of a table that a script describes', () => {
     expect(whyNot(() => write(bytes, edit(0, 'beside', [1])))).toMatch(/a field that the row carries/);
   });
 });
+
+test('records that hold others of their own kind say a bounded number of paths', () => {
+  const fields = Array.from({ length: 12 }, (_, i) => `f${i}: { type: node, count: n }`).join(', ');
+  const deep = parseScript(`format script: 1
+title: Deep
+recognise: [{ at: 0, text: DEEP }]
+records:
+  head: { tag: { type: text(4), fixed: DEEP } }
+  node: { n: u8, ${fields} }
+parts: { head: { type: head, at: 0 }, rows: { type: node, at: end(head), count: '1' } }
+entries: { each: rows, path: text(position), payload: { at: '0', size: '0' } }
+table: { columns: { n: n, f0: f0 } }
+`);
+  const bytes = Uint8Array.from([...Buffer.from('DEEP'), 1, ...new Uint8Array(12)]);
+  const { writable, columns } = describedData(deep, bytes, 'a.deep', nodePrimitives);
+  expect(writable!.size).toBeLessThan(2100);
+  expect(columns[1]!.cells[0]).toHaveLength(1);
+});

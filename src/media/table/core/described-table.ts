@@ -47,6 +47,8 @@ export function describedData(
 }
 
 const MOST_WRITTEN_DEPTH = 8;
+/** Records may hold others of their own kind. */
+const MOST_WRITTEN_PATHS = 2000;
 
 /** The paths of what can be changed within a field: itself, items of lists (`beside[]`), and what records carry (`parts[].name`). */
 function addPaths(
@@ -56,11 +58,15 @@ function addPaths(
   into: Set<string>,
   depth = 0,
 ): void {
-  if (depth > MOST_WRITTEN_DEPTH) return;
+  if (depth > MOST_WRITTEN_DEPTH || into.size > MOST_WRITTEN_PATHS) return;
   into.add(path);
   const inner = repeat ? `${path}[]` : path;
   into.add(inner);
-  if (shape.sort !== 'record') return;
-  for (const field of script.records.get(shape.name)?.fields ?? [])
-    if (field.role.sort === 'carried') addPaths(script, field, `${inner}.${field.name}`, into, depth + 1);
+  // Of one of several sorts there is what that sort carries; where a row has another, nothing stands there.
+  const shapes = shape.sort === 'choice' ? [...shape.cases.values(), shape.otherwise] : [shape];
+  for (const own of shapes) {
+    const type = own?.sort === 'record' ? script.records.get(own.name) : undefined;
+    for (const field of type?.fields ?? [])
+      if (field.role.sort === 'carried') addPaths(script, field, `${inner}.${field.name}`, into, depth + 1);
+  }
 }

@@ -172,6 +172,15 @@ table: { name: "'t'", columns: { id: id, v: v${row.includes('k: u8') ? ', k: k' 
     expect(JSON.stringify(plainRow(describedData(script, bytes, 'a.t', nodePrimitives), 0))).toBe(before);
   });
 
+  test('what can be changed is said', () => {
+    const { writable } = describedData(script, bytes, 'a.t', nodePrimitives);
+    for (const [column, within, , wanted] of cells)
+      if (typeof wanted === 'string')
+        expect([...writable!]).toContain(
+          [column, ...within.map((step) => (typeof step === 'number' ? '[]' : `.${step}`))].join(''),
+        );
+  });
+
   test('items come and go', () => {
     for (const [within, at, does, wanted] of items)
       held(wanted, () =>
