@@ -23,6 +23,7 @@ import { ListBar } from './ListBar';
 import { PicksBar } from './PicksBar';
 import { SearchBox } from './SearchBox';
 import { SearchMenu, useRecentSearch } from './SearchMenu';
+import { usePickAt } from './use-pick-at';
 import { useContentsKeys } from './use-keys';
 import { entryKey, entryParams, parseEntry, useContentsView, viewOfAddress } from './url-state';
 import { PAGE, useEntries, usePlace, useRuns, type Entries, type EntryItem } from './use-entries';
@@ -57,9 +58,15 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   useEffect(() => {
     latest.current = entries;
   });
+  // Keys come faster than the screen is made anew.
+  const latestCursor = useRef(cursor);
+  useEffect(() => {
+    latestCursor.current = cursor;
+  });
   const select = useCallback(
     (index: number) => {
       const item = latest.current.at(index);
+      latestCursor.current = index;
       setCursor(index);
       if (item) setView({ entry: entryKey(item) });
     },
@@ -88,6 +95,7 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
       return next;
     });
   }, []);
+  const pickAt = usePickAt(entries, pick);
   const pickAll = useAction(
     () => api.get<readonly EntryItem[]>(`games/${gameId}/entries/refs?${entryParams(view)}`),
     (items) => {
@@ -128,21 +136,14 @@ export function ContentsScreen({ gameId }: { gameId: number }) {
   useContentsKeys({
     isFirst: cursor <= 0,
     search: () => searchBox.current?.focus(),
-    move: (by) => select(Math.max(0, Math.min(entries.total - 1, cursor + by))),
+    move: (by) => select(Math.max(0, Math.min(entries.total - 1, latestCursor.current + by))),
     step: wall ? columns : 1,
     sideways: wall,
-    pick: () => {
-      const current = entries.at(cursor);
-      if (current) pick(current);
-    },
+    pick: () => pickAt(latestCursor.current),
     extract: extractNow,
     clear: () => setPicks(new Map()),
   });
 
-  const latestCursor = useRef(cursor);
-  useEffect(() => {
-    latestCursor.current = cursor;
-  });
   /** From the search box into what it found. */
   const intoList = useCallback(() => {
     document.querySelector<HTMLElement>('[role=grid][aria-label=Entries]')?.focus();
