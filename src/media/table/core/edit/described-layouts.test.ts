@@ -98,12 +98,12 @@ const LAYOUTS: Record<
     [[[], 0, 'copy', '0221092109']],
   ],
   'there only sometimes': [
-    'k: u8, n: { type: u8, derived: count(v), if: k > 0 }, v: { type: u8, count: n, if: k > 0 }',
+    'k: u8, many: { type: u8, derived: count(v), if: k > 0 }, v: { type: u8, count: many, if: k > 0 }',
     '',
     '01020506',
     [
       ['v', [0], 9, '01020906'],
-      ['k', [], 0, /./],
+      ['k', [], 0, /cannot be written|script is wrong|has to be|does not hold|ends too early/],
     ],
     [[[], 0, 'remove', '010106']],
   ],
